@@ -1,0 +1,1 @@
+"""The command line, a module a word; thin over the core."""

@@ -1,0 +1,10 @@
+"""The flat blank: ``unfold`` makes one of a folded part, ``pose`` lays it straight.
+
+``blank`` holds the value and what can be asked of it; ``place`` lays the pieces out flat; ``mesh``
+gives the triangles that a folded view turns.
+"""
+
+from kaigata.core.blank.blank import Blank, BlankBend, BlankPanel
+from kaigata.core.blank.unfold import FaceUp, unfold
+
+__all__ = ["Blank", "BlankBend", "BlankPanel", "FaceUp", "unfold"]

@@ -1,0 +1,147 @@
+"""The flat blank and its bend lines."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, replace
+
+from kaigata.core.findings import Finding
+from kaigata.core.metal.allowance import bend_allowance, bend_deduction
+from kaigata.core.plane import Motion, Point, Region
+
+__all__ = ["Blank", "BlankBend", "BlankPanel", "Line"]
+
+Line = tuple[Point, Point]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class BlankPanel:
+    """A flat region of the blank, by its number, with a point inside it."""
+
+    number: int
+    at: Point
+    area: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class BlankBend:
+    """A bend as it lies in the blank.
+
+    Attributes
+    ----------
+    number : int
+        Its number in the bend table, from 1.
+    line : Line
+        Middle of the developed zone, trimmed to the material: the whole span.
+    lines : tuple of Line
+        The pieces of it that lie on material; one where no cutout interrupts the bend.
+    angle : float
+        Turn from flat, radians.
+    is_up : bool
+        Whether the far side of the sheet comes towards the viewer.
+    inside_radius, k, thickness : float
+        mm, no unit, mm.
+    panels : tuple of int
+        Numbers of the panels it joins.
+    from_edge : float
+        Distance from the line to the nearest of the blank's two outermost points across it, mm.
+    sequence : int
+        Its turn at the brake, from 1.
+    """
+
+    number: int
+    line: Line
+    lines: tuple[Line, ...]
+    angle: float
+    is_up: bool
+    inside_radius: float
+    k: float
+    thickness: float
+    panels: tuple[int, ...]
+    from_edge: float = 0.0
+    sequence: int = 0
+
+    @property
+    def direction(self) -> str:
+        """``up`` or ``down``, seen from the face that lies up."""
+        return "up" if self.is_up else "down"
+
+    @property
+    def length(self) -> float:
+        """Length of the whole span, mm."""
+        return math.dist(*self.line)
+
+    @property
+    def allowance(self) -> float:
+        """Developed length, mm."""
+        return bend_allowance(
+            self.angle, inside_radius=self.inside_radius, thickness=self.thickness, k=self.k
+        )
+
+    @property
+    def deduction(self) -> float:
+        """What is taken from the sum of the two outside lengths, mm."""
+        return bend_deduction(
+            self.angle, inside_radius=self.inside_radius, thickness=self.thickness, k=self.k
+        )
+
+    @property
+    def is_level(self) -> bool:
+        """Whether the line lies closer to the x axis than to the y axis."""
+        (x0, y0), (x1, y1) = self.line
+        return abs(x1 - x0) >= abs(y1 - y0)
+
+    def zone(self) -> tuple[float, float]:
+        """Return where the bend zone begins and ends across the line, mm (x, or y if level)."""
+        (x0, y0), (x1, y1) = self.line
+        middle = (y0 + y1) / 2 if self.is_level else (x0 + x1) / 2
+        return (middle - self.allowance / 2, middle + self.allowance / 2)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Blank:
+    """A flat blank: its region, bends and panels, lower left corner at 0,0, mm."""
+
+    name: str
+    thickness: float
+    region: Region
+    bends: tuple[BlankBend, ...]
+    panels: tuple[BlankPanel, ...]
+    findings: tuple[Finding, ...] = ()
+
+    @property
+    def width(self) -> float:
+        """Overall size along x, mm."""
+        x0, _, x1, _ = self.region.outer.bounds
+        return x1 - x0
+
+    @property
+    def height(self) -> float:
+        """Overall size along y, mm."""
+        _, y0, _, y1 = self.region.outer.bounds
+        return y1 - y0
+
+    def moved(self, motion: Motion) -> Blank:
+        """Return the blank after a motion; mirroring shows the other face, so up becomes down."""
+
+        def line(ends: Line) -> Line:
+            return (motion.point(ends[0]), motion.point(ends[1]))
+
+        bends = tuple(
+            replace(
+                b,
+                line=line(b.line),
+                lines=tuple(line(x) for x in b.lines),
+                is_up=b.is_up != motion.mirrored,
+            )
+            for b in self.bends
+        )
+        panels = tuple(replace(p, at=motion.point(p.at)) for p in self.panels)
+        findings = tuple(replace(f, at=motion.point(f.at)) if f.at else f for f in self.findings)
+        return replace(
+            self,
+            region=self.region.moved(motion),
+            bends=bends,
+            panels=panels,
+            findings=findings,
+        )

@@ -1,0 +1,178 @@
+"""Laying the pieces of a folded part out in one plane."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from kaigata.core.errors import InputError
+from kaigata.core.part import Bend, FoldedPart, Panel, PieceEdge
+from kaigata.core.plane import Contour, Motion, Point, Region, Segment
+from kaigata.core.plane.fit import fit_segments
+from kaigata.core.plane.tolerance import JOIN
+
+__all__ = ["Layout", "Step", "lay_out"]
+
+
+@dataclass(frozen=True, slots=True)
+class Step:
+    """How a piece was reached: from which other piece, across which edge."""
+
+    piece: int
+    parent: int | None
+    edge: int | None
+
+
+@dataclass(frozen=True)
+class Layout:
+    """Every piece of a part in the flat.
+
+    Attributes
+    ----------
+    part : FoldedPart
+        The part.
+    motions : tuple of Motion
+        For each piece the motion from its developed frame into the flat.
+    steps : tuple of Step
+        The pieces in the order they were laid, the anchor first.
+    k : float
+        Neutral-axis factor.
+    """
+
+    part: FoldedPart
+    motions: tuple[Motion, ...]
+    steps: tuple[Step, ...]
+    k: float
+
+    def run(self, piece: int, edge: PieceEdge) -> list[Segment]:
+        """Return an edge of a piece as segments of the flat."""
+        to_flat = _flattener(self.part.pieces[piece], self.part.thickness, self.k)
+        motion = self.motions[piece]
+        ends = [
+            Segment(motion.point(to_flat(s.start)), motion.point(to_flat(s.end)), s.bulge)
+            for s in edge.run
+        ]
+        if not edge.free:
+            return ends
+        return fit_segments([ends[0].start, *(s.end for s in ends)])
+
+    def region(self) -> Region:
+        """Return the outline and holes of the whole blank, as laid."""
+        meetings = self.part.meetings
+        rim = [
+            (i, e) for i, piece in enumerate(self.part.pieces) for e in piece.edges
+            if len(meetings[e.number]) == 1
+        ]  # fmt: skip
+        return _joined_loops([(e, self.run(i, e)) for i, e in rim])
+
+    def piece_region(self, piece: int) -> Region:
+        """Return the outline and holes of one piece, as laid."""
+        return _joined_loops([(e, self.run(piece, e)) for e in self.part.pieces[piece].edges])
+
+
+def lay_out(part: FoldedPart, *, k: float, anchor: int = 0) -> Layout:
+    """Lay every piece beside the one it joins, from the anchor panel on.
+
+    Parameters
+    ----------
+    part : FoldedPart
+        The part.
+    k : float
+        Neutral-axis factor of every bend, 0 to 1.
+    anchor : int
+        Place of the panel that stays put in ``part.panels``.
+
+    Returns
+    -------
+    Layout
+        Where every piece lies; the anchor lies in its own frame.
+
+    Raises
+    ------
+    InputError
+        The pieces close a ring that does not close in the flat, so nothing can be laid flat.
+    """
+    pieces, meetings = part.pieces, part.meetings
+    motions: dict[int, Motion] = {anchor: Motion()}
+    steps = [Step(anchor, None, None)]
+    for step in steps:
+        for edge in pieces[step.piece].edges:
+            for other, same in meetings[edge.number]:
+                if other == step.piece:
+                    continue
+                here = _ends(part, step.piece, edge, motions[step.piece], k)
+                there = _ends(part, other, same, Motion(), k)
+                if other in motions:
+                    _require_meeting(part, here, _ends(part, other, same, motions[other], k))
+                    continue
+                motions[other] = Motion.taking(
+                    there[1], _towards(there[1], there[0]), to=here[0], along=_towards(*here)
+                )
+                steps.append(Step(other, step.piece, edge.number))
+    if len(motions) < len(pieces):
+        raise InputError(
+            f"{len(pieces) - len(motions)} of {len(pieces)} panels and bends do not hang together",
+            fix="Each panel must join the next along a bend",
+        )
+    return Layout(part, tuple(motions[i] for i in range(len(pieces))), tuple(steps), k)
+
+
+def _flattener(piece: Panel | Bend, thickness: float, k: float) -> Callable[[Point], Point]:
+    if isinstance(piece, Panel):
+        return lambda p: p
+    rho = piece.inside_radius + k * thickness
+    sign = 1.0
+    return lambda p: (sign * p[0] * rho, p[1])
+
+
+def _ends(
+    part: FoldedPart, piece: int, edge: PieceEdge, motion: Motion, k: float
+) -> tuple[Point, Point]:
+    flat = _flattener(part.pieces[piece], part.thickness, k)
+    return (motion.point(flat(edge.run[0].start)), motion.point(flat(edge.run[-1].end)))
+
+
+def _towards(a: Point, b: Point) -> Point:
+    n = math.dist(a, b)
+    return ((b[0] - a[0]) / n, (b[1] - a[1]) / n)
+
+
+def _require_meeting(
+    part: FoldedPart, here: tuple[Point, Point], there: tuple[Point, Point]
+) -> None:
+    gap = max(math.dist(here[0], there[1]), math.dist(here[1], there[0]))
+    if gap > JOIN:
+        raise InputError(
+            f"its panels close a ring (a tube or a box without an open corner), and laid flat "
+            f"its ends come {gap:.2f} mm apart",
+            where=part.name,
+            fix="Model one seam or corner open by a gap",
+        )
+
+
+def _joined_loops(runs: list[tuple[PieceEdge, list[Segment]]]) -> Region:
+    """Return the region that boundary edges enclose, chained by their vertices."""
+    leaving: dict[int, list[int]] = {}
+    for i, (edge, _) in enumerate(runs):
+        leaving.setdefault(edge.start, []).append(i)
+    loops, used = [], [False] * len(runs)
+    for first in range(len(runs)):
+        if used[first]:
+            continue
+        loop: list[Segment] = []
+        at: int | None = first
+        while at is not None and not used[at]:
+            used[at] = True
+            edge, run = runs[at]
+            loop.extend(run)
+            at = next((j for j in leaving.get(edge.end, []) if not used[j]), None)
+        loops.append(_closed(loop))
+    loops = [c.simplified() for c in loops]
+    outer = max(loops, key=lambda c: c.area)
+    return Region(outer, tuple(c for c in loops if c is not outer))
+
+
+def _closed(loop: list[Segment]) -> Contour:
+    """Return a contour of segments whose ends meet but for the kernel's rounding."""
+    return Contour.of_segments([s for s in loop if s.chord > JOIN / 10])

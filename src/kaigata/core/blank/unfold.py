@@ -1,0 +1,184 @@
+"""From a folded part to its flat blank."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import replace
+from enum import StrEnum
+
+from shapely.geometry import LineString, Polygon
+from shapely.ops import linemerge
+
+from kaigata.core.blank.blank import Blank, BlankBend, BlankPanel, Line
+from kaigata.core.blank.place import Layout, lay_out
+from kaigata.core.blank.pose import gauge, straightened
+from kaigata.core.errors import InputError
+from kaigata.core.findings import Finding, Level
+from kaigata.core.metal.allowance import check_factor
+from kaigata.core.part import FoldedPart
+from kaigata.core.plane import Motion, Point, Region
+from kaigata.core.plane.tolerance import AREA, JOIN, KERNEL
+
+__all__ = ["FaceUp", "unfold"]
+
+
+class FaceUp(StrEnum):
+    """Which side of the sheet the blank shows."""
+
+    AS_MODELLED = "as-modelled"
+    OTHER = "other"
+
+
+def unfold(
+    part: FoldedPart,
+    *,
+    k: float,
+    anchor: int = 1,
+    face_up: FaceUp = FaceUp.AS_MODELLED,
+    quarter_turns: int = 0,
+) -> Blank:
+    """Return the flat blank of a folded part.
+
+    Parameters
+    ----------
+    part : FoldedPart
+        The part.
+    k : float
+        Neutral-axis factor of every bend, 0 to 1.
+    anchor : int
+        Number of the panel that stays put, from 1.
+    face_up : FaceUp
+        Which side lies up.
+    quarter_turns : int
+        How often the straightened blank is turned by 90 degrees counter-clockwise.
+
+    Returns
+    -------
+    Blank
+        Straight, its bounding box's lower left corner at 0,0, with findings.
+
+    Raises
+    ------
+    InputError
+        ``k`` is out of range, there is no such panel, or the part closes a ring.
+    """
+    check_factor(k)
+    if not 1 <= anchor <= len(part.panels):
+        raise InputError(
+            f"there is no panel {anchor}; the part has {len(part.panels)}",
+            where=part.name,
+            fix="Choose a panel by its number in the result",
+        )
+    layout = lay_out(part, k=k, anchor=anchor - 1)
+    region = layout.region()
+    polygon = region.polygon(KERNEL * 10)
+    blank = Blank(
+        name=part.name,
+        thickness=part.thickness,
+        region=region,
+        bends=tuple(_bends(layout, polygon)),
+        panels=tuple(_panels(layout)),
+        findings=tuple(_overlaps(layout, region)),
+    )
+    if face_up is FaceUp.OTHER:
+        blank = blank.moved(Motion(mirrored=True))
+    blank = straightened(blank, quarter_turns=quarter_turns)
+    return gauge(replace(blank, bends=_numbered(blank.bends)))
+
+
+def _bends(layout: Layout, polygon: Polygon) -> list[BlankBend]:
+    part = layout.part
+    found = []
+    for i, bend in enumerate(part.bends, start=len(part.panels)):
+        lines = _middle_lines(layout, i, polygon)
+        if not lines:
+            continue
+        beside = {
+            j + 1 for e in bend.edges for j, _ in part.meetings[e.number] if j < len(part.panels)
+        }
+        found.append(
+            BlankBend(
+                number=0,
+                line=(lines[0][0], lines[-1][1]),
+                lines=tuple(lines),
+                angle=bend.angle,
+                is_up=bend.is_up,
+                inside_radius=bend.inside_radius,
+                k=layout.k,
+                thickness=part.thickness,
+                panels=tuple(sorted(beside)),
+            )
+        )
+    return found
+
+
+def _middle_lines(layout: Layout, piece: int, polygon: Polygon) -> list[Line]:
+    """Return the pieces of a bend's middle that lie on its own material, in order along it."""
+    bend = layout.part.pieces[piece]
+    along = [y for e in bend.edges for s in e.run for y in (s.start[1], s.end[1])]
+    motion = layout.motions[piece]
+    middle = LineString([motion.point((0.0, min(along))), motion.point((0.0, max(along)))])
+    inside = middle.intersection(polygon)
+    if inside.geom_type == "MultiLineString":
+        inside = linemerge(inside)
+    start = middle.coords[0]
+    lines: list[Line] = []
+    for g in getattr(inside, "geoms", [inside]):
+        if g.geom_type != "LineString" or g.length < JOIN:
+            continue
+        a, b = sorted((g.coords[0], g.coords[-1]), key=lambda p: math.dist(p, start))
+        lines.append(((a[0], a[1]), (b[0], b[1])))
+    return sorted(lines, key=lambda line: math.dist(line[0], start))
+
+
+def _panels(layout: Layout) -> list[BlankPanel]:
+    out = []
+    for i, panel in enumerate(layout.part.panels):
+        p = layout.piece_region(i).polygon(0.05).representative_point()
+        out.append(BlankPanel(number=i + 1, at=(p.x, p.y), area=panel.area))
+    return out
+
+
+def _overlaps(layout: Layout, region: Region) -> list[Finding]:
+    """Return a finding where pieces lie on each other in the flat."""
+    polygon = region.polygon(0.05)
+    pieces = math.fsum(layout.piece_region(i).area for i in range(len(layout.part.pieces)))
+    whole = polygon.buffer(0)
+    extra = pieces - whole.area
+    if polygon.is_valid and extra < max(KERNEL * pieces, AREA):
+        return []
+    at = _overlap_place(layout)
+    return [
+        Finding(
+            level=Level.ERROR,
+            code="flat-overlap",
+            text=f"The flat lies on itself over {max(extra, 0.0):.1f} mm2: it cannot be cut from "
+            "one sheet. Make the part of two pieces or shorten what meets.",
+            at=at,
+        )
+    ]
+
+
+def _overlap_place(layout: Layout) -> Point | None:
+    shapes = [
+        layout.piece_region(i).polygon(0.05).buffer(0) for i in range(len(layout.part.pieces))
+    ]
+    for i, a in enumerate(shapes):
+        for b in shapes[:i]:
+            common = a.intersection(b)
+            if common.area > KERNEL * min(a.area, b.area):
+                p = common.representative_point()
+                return (p.x, p.y)
+    return None
+
+
+def _numbered(bends: tuple[BlankBend, ...]) -> tuple[BlankBend, ...]:
+    """Number bends outermost first: standing ones left to right, then level ones bottom to top."""
+
+    def reading_order(b: BlankBend) -> tuple[bool, float, float]:
+        (x0, y0), (x1, y1) = b.line
+        x, y = (x0 + x1) / 2, (y0 + y1) / 2
+        return (b.is_level, round(y if b.is_level else x, 3), round(x if b.is_level else y, 3))
+
+    ordered = sorted(bends, key=reading_order)
+    return tuple(replace(b, number=n, sequence=n) for n, b in enumerate(ordered, start=1))

@@ -1,0 +1,38 @@
+"""Findings: things to know about a result, collected beside it and never raised."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+__all__ = ["Finding", "Level"]
+
+
+class Level(StrEnum):
+    """How much a finding matters, worst first."""
+
+    ERROR = "error"
+    WARNING = "warning"
+    NOTE = "note"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Finding:
+    """One thing to know.
+
+    Attributes
+    ----------
+    level : Level
+        How much it matters.
+    code : str
+        A short fixed name such as ``hole-near-bend``.
+    text : str
+        What is so, with sizes and a remedy, as a sentence.
+    at : tuple of two floats, optional
+        The place, mm, in the frame of the thing it is about.
+    """
+
+    level: Level
+    code: str
+    text: str
+    at: tuple[float, float] | None = None

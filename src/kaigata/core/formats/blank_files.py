@@ -1,0 +1,151 @@
+"""What unfolding hands on: the blank's JSON, its DXF and its bend table."""
+
+from __future__ import annotations
+
+import csv
+import io
+import math
+from pathlib import Path
+
+from kaigata.core.blank import Blank, BlankBend
+from kaigata.core.findings import Finding
+from kaigata.core.formats.documents import (
+    BendDocument,
+    BlankDocument,
+    FindingDocument,
+    PanelDocument,
+)
+from kaigata.core.formats.dxf import DxfPlan
+from kaigata.core.formats.whole import file_name
+from kaigata.core.plane import Contour, Region
+
+__all__ = [
+    "bend_table_csv",
+    "blank_document",
+    "blank_dxf",
+    "finding_document",
+    "region_of_document",
+    "write_blank",
+]
+
+_DECIMALS = 9
+
+
+def blank_document(
+    blank: Blank, *, quantity: int = 1, material: str | None = None
+) -> BlankDocument:
+    """Return a blank as its JSON document."""
+    return BlankDocument(
+        part=blank.name,
+        quantity=quantity,
+        thickness=_rounded(blank.thickness),
+        material=material,
+        width=_rounded(blank.width),
+        height=_rounded(blank.height),
+        area=_rounded(blank.region.area),
+        cut_length=_rounded(blank.region.length),
+        outer=contour_rows(blank.region.outer),
+        holes=[contour_rows(h) for h in blank.region.holes],
+        bends=[_bend_document(b) for b in blank.bends],
+        panels=[
+            PanelDocument(
+                id=p.number, at=(_rounded(p.at[0]), _rounded(p.at[1])), area=_rounded(p.area)
+            )
+            for p in blank.panels
+        ],
+        findings=[finding_document(f) for f in blank.findings],
+    )
+
+
+def contour_rows(contour: Contour) -> list[list[float]]:
+    """Return a contour's rows, rounded to what a file holds (1e-9 mm)."""
+    return [[_rounded(v) for v in row] for row in contour.rows()]
+
+
+def finding_document(finding: Finding) -> FindingDocument:
+    """Return a finding as it stands in documents."""
+    return FindingDocument(
+        level=finding.level.value, code=finding.code, text=finding.text, at=finding.at
+    )
+
+
+def region_of_document(document: BlankDocument) -> Region:
+    """Return the region a blank's document holds."""
+    return Region.oriented(
+        Contour.from_rows(document.outer), tuple(Contour.from_rows(h) for h in document.holes)
+    )
+
+
+def _bend_document(bend: BlankBend) -> BendDocument:
+    def line(ends: tuple[tuple[float, float], tuple[float, float]]) -> list[list[float]]:
+        return [[_rounded(v) for v in p] for p in ends]
+
+    return BendDocument.model_validate(
+        {
+            "id": bend.number,
+            "line": line(bend.line),
+            "lines": [line(x) for x in bend.lines],
+            "angle": _rounded(math.degrees(bend.angle)),
+            "direction": bend.direction,
+            "inside_radius": _rounded(bend.inside_radius),
+            "k": bend.k,
+            "allowance": _rounded(bend.allowance),
+            "deduction": _rounded(bend.deduction),
+            "length": _rounded(bend.length),
+            "zone": [_rounded(v) for v in bend.zone()],
+            "from_edge": _rounded(bend.from_edge),
+            "sequence": bend.sequence,
+            "panels": list(bend.panels),
+        }
+    )
+
+
+def _rounded(value: float) -> float:
+    return round(value, _DECIMALS) + 0.0
+
+
+def blank_dxf(document: BlankDocument) -> str:
+    """Return a blank as the text of a DXF file."""
+    plan = DxfPlan()
+    plan.region(region_of_document(document))
+    for bend in document.bends:
+        layer = "BEND_UP" if bend.direction == "up" else "BEND_DOWN"
+        for a, b in bend.lines:
+            plan.line(a, b, layer)
+        (x0, y0), (x1, y1) = bend.line
+        note = f"{bend.id} {bend.direction} {bend.angle:g}%%d R{bend.inside_radius:g}"
+        plan.note(note, ((x0 + x1) / 2, (y0 + y1) / 2), size=3.5)
+    for mark in document.marks:
+        plan.contour(Contour.circle(mark.at, max(mark.diameter / 2, 0.5)), "MARK")
+    return plan.text()
+
+
+def bend_table_csv(document: BlankDocument) -> str:
+    """Return a blank's bend table, a row a bend in the order they are bent."""
+    stream = io.StringIO()
+    table = csv.writer(stream, lineterminator="\n")
+    table.writerow(
+        ["id", "direction", "angle", "inside_radius", "k", "allowance", "deduction", "length",
+         "from_edge", "sequence"]
+    )  # fmt: skip
+    for b in sorted(document.bends, key=lambda b: b.sequence):
+        lengths = (b.allowance, b.deduction, b.length, b.from_edge)
+        table.writerow(
+            [b.id, b.direction, f"{b.angle:.6g}", f"{b.inside_radius:.6g}", f"{b.k:g}"]
+            + [f"{v:.4f}" for v in lengths]
+            + [b.sequence]
+        )
+    return stream.getvalue()
+
+
+def write_blank(document: BlankDocument, folder: Path) -> list[str]:
+    """Write a blank's JSON, DXF and bend table into a folder and return their names."""
+    stem = file_name(document.part)
+    files = {
+        f"{stem}.blank.json": document.model_dump_json(indent=1) + "\n",
+        f"{stem}.dxf": blank_dxf(document),
+        f"{stem}.bends.csv": bend_table_csv(document),
+    }
+    for name, text in files.items():
+        (folder / name).write_text(text, encoding="utf-8")
+    return list(files)

@@ -1,0 +1,312 @@
+"""The JSON documents of the command line: millimetres and degrees, checked on reading."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+from typing import Annotated, Any, Literal, TypeVar
+
+from pydantic import BaseModel, ConfigDict, Field, ValidationError
+
+from kaigata.core.errors import InputError
+
+__all__ = [
+    "BendDocument",
+    "BlankDocument",
+    "ContourRows",
+    "CutChoice",
+    "CutDocument",
+    "CutSheetDocument",
+    "FindingDocument",
+    "NestDocument",
+    "NestedSheetDocument",
+    "OrderDocument",
+    "OrderPartDocument",
+    "OrderSheetDocument",
+    "PlacementDocument",
+    "UnplacedDocument",
+    "load_document",
+]
+
+Document = TypeVar("Document", bound=BaseModel)
+Finite = Annotated[float, Field(allow_inf_nan=False)]
+Positive = Annotated[float, Field(gt=0, allow_inf_nan=False)]
+NotNegative = Annotated[float, Field(ge=0, allow_inf_nan=False)]
+Count = Annotated[int, Field(ge=1)]
+Row = Annotated[list[Finite], Field(min_length=2, max_length=3)]
+ContourRows = Annotated[list[Row], Field(min_length=2)]
+At = tuple[float, float]
+
+DOCUMENT_LIMIT = 64 * 2**20
+
+
+class _Model(BaseModel):
+    model_config = ConfigDict(extra="ignore", frozen=True)
+
+
+class FindingDocument(_Model):
+    """One thing to know."""
+
+    level: Literal["error", "warning", "note"]
+    code: str
+    text: str
+    at: At | None = None
+
+
+class BendDocument(_Model):
+    """A bend of a blank; lengths mm, angle degrees."""
+
+    id: int
+    line: tuple[At, At]
+    lines: list[tuple[At, At]]
+    angle: float
+    direction: Literal["up", "down"]
+    inside_radius: float
+    k: float
+    allowance: float
+    deduction: float
+    length: float
+    zone: At
+    from_edge: float
+    sequence: int
+    panels: list[int]
+
+
+class PanelDocument(_Model):
+    """A flat region of a blank."""
+
+    id: int
+    at: At
+    area: float
+
+
+class MarkDocument(_Model):
+    """Something only marked on a blank."""
+
+    kind: str
+    at: At
+    diameter: float = 0.0
+    note: str = ""
+
+
+class BlankDocument(_Model):
+    """``NAME.blank.json``."""
+
+    part: str
+    quantity: Count = 1
+    units: Literal["mm"] = "mm"
+    thickness: Positive
+    material: str | None = None
+    width: float
+    height: float
+    area: float
+    cut_length: float
+    outer: ContourRows
+    holes: list[ContourRows] = []
+    bends: list[BendDocument] = []
+    panels: list[PanelDocument] = []
+    marks: list[MarkDocument] = []
+    findings: list[FindingDocument] = []
+
+
+class OrderSheetDocument(_Model):
+    """A stock sheet an order may use."""
+
+    id: str
+    width: Positive
+    height: Positive
+    count: Annotated[int, Field(ge=0)] | None = None
+    thickness: Positive | None = None
+    material: str | None = None
+    outline: ContourRows | None = None
+    grain: float | None = None
+
+
+class OrderPartDocument(_Model):
+    """A part of an order: its contours, a blank, or a file to unfold."""
+
+    id: str
+    quantity: Count = 1
+    outer: ContourRows | None = None
+    holes: list[ContourRows] = []
+    blank: str | None = None
+    file: str | None = None
+    turns: list[Finite] | Literal["any"] = "any"
+    mirror: bool = False
+    thickness: Positive | None = None
+    material: str | None = None
+    priority: int = 0
+    k: Annotated[float, Field(ge=0, le=1)] | None = None
+    anchor: Count | None = None
+    face_up: Literal["as-modelled", "other"] | None = None
+
+
+class CutChoice(_Model):
+    """How an order is cut."""
+
+    process: Literal["laser", "plasma", "waterjet"] | None = None
+    post: str | None = None
+    chart: str | None = None
+    kerf: Positive | None = None
+
+
+class OrderDocument(_Model):
+    """``ORDER.json``."""
+
+    units: Literal["mm", "in"] = "mm"
+    name: str = ""
+    spacing: NotNegative = 0.0
+    margin: NotNegative = 0.0
+    sheets: Annotated[list[OrderSheetDocument], Field(min_length=1)]
+    parts: Annotated[list[OrderPartDocument], Field(min_length=1)]
+    cut: CutChoice | None = None
+
+
+class PlacementDocument(_Model):
+    """One copy of a part on a sheet."""
+
+    part: str
+    copy_: Annotated[int, Field(alias="copy")]
+    x: Finite
+    y: Finite
+    turn: Finite = 0.0
+    mirrored: bool = False
+
+
+class NestedSheetDocument(_Model):
+    """A sheet with its placements."""
+
+    sheet: str
+    number: Count
+    copies: Count = 1
+    placements: list[PlacementDocument]
+    used_length: float
+    utilisation: float
+
+
+class UnplacedDocument(_Model):
+    """Copies that found no place, and why."""
+
+    part: str
+    quantity: Count
+    why: str
+
+
+class NestDocument(_Model):
+    """``nest.json``; ``order`` holds the order it nests, so that it can be cut on its own."""
+
+    sheets: list[NestedSheetDocument]
+    utilisation: float
+    unplaced: list[UnplacedDocument] = []
+    order: OrderDocument | None = None
+
+
+class PierceDocument(_Model):
+    """A contour in the order of cutting."""
+
+    part: str
+    copy_: Annotated[int, Field(alias="copy")]
+    contour: str
+    pierce: At
+
+
+class ProofDocument(_Model):
+    """What reading the program back gave."""
+
+    largest_deviation: float
+    contours: int
+    ok: bool
+
+
+class CutSheetDocument(_Model):
+    """A sheet's program and figures; lengths mm."""
+
+    number: int
+    program: str
+    kerf: float
+    zero: At
+    contours: int
+    pierces: int
+    cut_length: float
+    lead_length: float
+    rapid_length: float
+    mark_length: float
+    seconds: float
+    order: list[PierceDocument]
+    joints: list[dict[str, object]] = []
+    shared: list[dict[str, object]] = []
+    skeleton: list[dict[str, object]] = []
+    proof: ProofDocument
+
+
+class CutDocument(_Model):
+    """``cut.json``."""
+
+    process: str
+    sheets: list[CutSheetDocument]
+    findings: list[FindingDocument] = []
+
+
+def load_document(path: Path, model: type[Document]) -> Document:
+    """Read a JSON document and check it.
+
+    Parameters
+    ----------
+    path : Path
+        The file.
+    model : type
+        The model it must be.
+
+    Returns
+    -------
+    Document
+        The document.
+
+    Raises
+    ------
+    InputError
+        The file is missing, too large, no JSON, or not such a document; all faults are told.
+    """
+    if not path.is_file():
+        raise InputError("there is no such file", where=path.name, fix="Check the name and folder")
+    size = path.stat().st_size
+    if size > DOCUMENT_LIMIT:
+        raise InputError(f"it has {size} bytes, at most {DOCUMENT_LIMIT} are read", where=path.name)
+    try:
+        data: Any = json.loads(path.read_bytes())
+    except (ValueError, RecursionError) as error:
+        reason = str(error)[:120] if isinstance(error, json.JSONDecodeError) else "no text in UTF-8"
+        raise InputError(
+            f"it is no JSON: {reason}", where=path.name, fix="Mend the file or write it again"
+        ) from error
+    return check_document(data, model, where=path.name)
+
+
+def check_document(data: object, model: type[Document], *, where: str) -> Document:
+    """Return data as a document.
+
+    Raises
+    ------
+    InputError
+        The data is not such a document; the text names every place that is wrong.
+    """
+    try:
+        return model.model_validate(data)
+    except ValidationError as error:
+        faults = [f"{_place(e['loc'])} {_said(e)}" for e in error.errors()]
+        shown = ", ".join(faults[:5]) + (f" and {len(faults) - 5} more" if len(faults) > 5 else "")
+        raise InputError(shown, where=where) from error
+
+
+def _place(loc: tuple[int | str, ...]) -> str:
+    # Names of the alternatives of a union are the model's own and mean nothing to a reader.
+    steps = [s for s in loc if isinstance(s, int) or s.replace("_", "").isalnum()]
+    return "$" + "".join(f"[{s}]" if isinstance(s, int) else f".{s}" for s in steps)
+
+
+def _said(error: Any) -> str:
+    value = error["input"]
+    shown = json.dumps(value) if isinstance(value, str | int | float | bool) else ""
+    text = str(error["msg"])
+    text = text[:1].lower() + text[1:]
+    return f"is {shown}: {text}" if shown else text

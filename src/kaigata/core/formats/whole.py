@@ -1,0 +1,72 @@
+"""Writing files whole or not at all."""
+
+from __future__ import annotations
+
+import os
+import shutil
+import tempfile
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+
+from kaigata.core.errors import InputError
+
+__all__ = ["file_name", "whole_folder"]
+
+
+@contextmanager
+def whole_folder(out: Path) -> Iterator[Path]:
+    """Give a folder to write into, and move what is in it to ``out`` when the block ends well.
+
+    Files are renamed into place one by one, each whole; when the block raises, ``out`` is as it
+    was before.
+
+    Raises
+    ------
+    InputError
+        ``out`` cannot be made or written to.
+    """
+    made = _first_missing(out)
+    try:
+        out.mkdir(parents=True, exist_ok=True)
+        beside = Path(tempfile.mkdtemp(prefix=".kaigata-", dir=out))
+    except OSError as error:
+        raise InputError(
+            f"nothing can be written there ({error.strerror})",
+            where=str(out),
+            fix="Name a folder that you may write to",
+        ) from error
+    try:
+        yield beside
+        for file in sorted(p for p in beside.rglob("*") if p.is_file()):
+            target = out / file.relative_to(beside)
+            target.parent.mkdir(parents=True, exist_ok=True)
+            os.replace(file, target)
+    except BaseException:
+        shutil.rmtree(beside, ignore_errors=True)
+        if made is not None:
+            shutil.rmtree(made, ignore_errors=True)
+        raise
+    shutil.rmtree(beside)
+
+
+def _first_missing(out: Path) -> Path | None:
+    """Return the topmost folder of ``out`` that does not exist yet."""
+    missing = None
+    for folder in (out, *out.parents):
+        if folder.exists():
+            return missing
+        missing = folder
+    return missing
+
+
+def file_name(name: str) -> str:
+    """Return a name as a file can be called: letters, digits, dots, dashes and underscores.
+
+    Examples
+    --------
+    >>> file_name("Hanger arm / left")
+    'Hanger-arm-left'
+    """
+    kept = "".join(c if c.isalnum() or c in "-_." else " " for c in name)
+    return "-".join(kept.split()).strip("-.")[:80] or "part"

@@ -1,0 +1,108 @@
+"""The door for files: from a path to folded parts."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from pathlib import Path
+
+from kaigata.core.errors import InputError, LimitError
+from kaigata.core.intake.isolation import run_isolated
+from kaigata.core.part import FoldedPart
+
+__all__ = ["ReadPart", "ReadResult", "read_parts"]
+
+FILE_LIMIT = 64 * 2**20
+"""Largest file, bytes."""
+
+READ_SECONDS = 60.0
+READ_MEMORY = 4 * 2**30
+
+STEP_SUFFIXES = (".step", ".stp")
+
+
+@dataclass(frozen=True, slots=True)
+class ReadPart:
+    """A folded part of a file and how often the file has it."""
+
+    quantity: int
+    part: FoldedPart
+
+
+@dataclass(frozen=True, slots=True)
+class ReadResult:
+    """What a file gave: the parts, and why other solids of it are none."""
+
+    parts: tuple[ReadPart, ...]
+    refused: tuple[InputError, ...]
+
+
+def read_parts(path: Path, *, seconds: float = READ_SECONDS) -> ReadResult:
+    """Read the folded parts of a file, in a child process with limits.
+
+    Parameters
+    ----------
+    path : Path
+        A STEP file.
+    seconds : float
+        How long reading may take.
+
+    Returns
+    -------
+    ReadResult
+        At least one part.
+
+    Raises
+    ------
+    InputError
+        The file is missing, empty, of an unknown kind, or holds nothing that can be unfolded.
+    LimitError
+        The file is too large, or reading it took too long, too much memory, or crashed.
+    """
+    _check_file(path)
+    found = run_isolated(
+        _read_step, str(path), seconds=seconds, memory=READ_MEMORY, where=path.name
+    )
+    if not found.parts:
+        first = found.refused[0]
+        raise first.at(path.name) if not first.where.startswith(path.name) else first
+    return found
+
+
+def _check_file(path: Path) -> None:
+    if not path.is_file():
+        raise InputError("there is no such file", where=path.name, fix="Check the name and folder")
+    size = path.stat().st_size
+    if size == 0:
+        raise InputError("the file is empty (0 bytes)", where=path.name, fix="Export it again")
+    if size > FILE_LIMIT:
+        raise LimitError(
+            f"the file has {size / 2**20:.0f} MB, at most {FILE_LIMIT / 2**20:.0f} are taken",
+            where=path.name,
+            fix="Export the part alone",
+        )
+    if path.suffix.lower() not in STEP_SUFFIXES:
+        raise InputError(
+            f"files of kind {path.suffix or 'without a suffix'!r} are not read as parts",
+            where=path.name,
+            fix="Give a STEP file (.step or .stp) of the bent part",
+        )
+    with path.open("rb") as file:
+        head = file.read(4096)
+    if b"ISO-10303-21" not in head:
+        raise InputError(
+            f"it does not begin as a STEP file does (found {head[:12]!r})",
+            where=path.name,
+            fix="Export the part as STEP AP203, AP214 or AP242",
+        )
+
+
+def _read_step(name: str) -> ReadResult:
+    from kaigata.core.intake.step import read_step_parts
+
+    parts, refused = [], []
+    for title, quantity, part in read_step_parts(Path(name)):
+        if isinstance(part, InputError):
+            refused.append(InputError(part.what, where=f"{title} {part.where}".strip(), fix=part.fix))
+        else:
+            parts.append(ReadPart(quantity, part))
+    return ReadResult(tuple(parts), tuple(refused))
