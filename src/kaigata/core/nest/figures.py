@@ -1,0 +1,150 @@
+"""A nest and what it measures."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+from shapely.geometry import box
+
+from kaigata.core.nest.order import Gauge, NestOrder, NestPart, StockSheet
+from kaigata.core.plane import Motion
+
+__all__ = ["Nest", "NestedSheet", "Placement", "Unplaced", "measured", "motion_of"]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Placement:
+    """One copy of a part: mirrored, then turned (radians) about its 0,0, then moved, mm."""
+
+    part: str
+    copy: int
+    x: float
+    y: float
+    turn: float
+    mirrored: bool = False
+
+
+def motion_of(placement: Placement) -> Motion:
+    """Return the motion that lays a part where its placement says."""
+    return Motion.turned(
+        placement.turn, x=placement.x, y=placement.y, mirrored=placement.mirrored
+    )
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class NestedSheet:
+    """A sheet with its placements; ``used_length`` in mm, ``utilisation`` of the whole sheet."""
+
+    sheet: str
+    number: int
+    placements: tuple[Placement, ...]
+    used_length: float = 0.0
+    utilisation: float = 0.0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Unplaced:
+    """Copies that found no place, and why."""
+
+    part: str
+    quantity: int
+    why: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Nest:
+    """A nest with its figures; ``counted_area`` is the metal it is charged for, mm²."""
+
+    sheets: tuple[NestedSheet, ...]
+    unplaced: tuple[Unplaced, ...]
+    utilisation: float
+    counted_area: float
+
+    @property
+    def left_out(self) -> int:
+        """How many copies found no place."""
+        return sum(u.quantity for u in self.unplaced)
+
+
+def measured(
+    order: NestOrder,
+    filled: Sequence[tuple[str, Sequence[Placement]]],
+    unplaced: Sequence[Unplaced] = (),
+) -> Nest:
+    """Return filled sheets as a nest with figures.
+
+    Within a gauge the sheet on which counting only up to the used length saves most is numbered
+    last, because the last one is counted so.
+
+    Parameters
+    ----------
+    order : NestOrder
+        The order.
+    filled : sequence of (sheet id, placements)
+        What lies where; sheets without a placement are left out.
+    unplaced : sequence of Unplaced
+        What found no place.
+
+    Returns
+    -------
+    Nest
+        The nest, sheets numbered from 1 gauge by gauge, copies numbered from 1 part by part.
+    """
+    parts = {p.id: p for p in order.parts}
+    stock = {s.id: s for s in order.sheets}
+    groups: dict[Gauge, list[tuple[NestedSheet, float]]] = {}
+    for sheet_id, placements in filled:
+        if placements:
+            sheet = stock[sheet_id]
+            nested = _measured_sheet(order, sheet, placements, parts)
+            saved = sheet.area - _area_up_to(sheet, nested.used_length)
+            groups.setdefault(sheet.gauge, []).append((nested, saved))
+    sheets: list[NestedSheet] = []
+    counted = 0.0
+    copies: dict[str, int] = {}
+    for group in groups.values():
+        group.sort(key=lambda pair: pair[1])
+        for nested, _ in group:
+            sheets.append(_numbered(nested, len(sheets) + 1, copies))
+        counted += math.fsum(stock[n.sheet].area for n, _ in group) - group[-1][1]
+    net = math.fsum(parts[p.part].region.area for s in sheets for p in s.placements)
+    return Nest(
+        sheets=tuple(sheets),
+        unplaced=tuple(unplaced),
+        utilisation=net / counted if counted else 0.0,
+        counted_area=counted,
+    )
+
+
+def _numbered(nested: NestedSheet, number: int, copies: dict[str, int]) -> NestedSheet:
+    placements = []
+    for p in nested.placements:
+        copies[p.part] = copies.get(p.part, 0) + 1
+        placements.append(replace(p, copy=copies[p.part]))
+    return replace(nested, number=number, placements=tuple(placements))
+
+
+def _measured_sheet(
+    order: NestOrder,
+    sheet: StockSheet,
+    placements: Sequence[Placement],
+    parts: dict[str, NestPart],
+) -> NestedSheet:
+    reach = max(parts[p.part].region.outer.moved(motion_of(p)).bounds[2] for p in placements)
+    net = math.fsum(parts[p.part].region.area for p in placements)
+    return NestedSheet(
+        sheet=sheet.id,
+        number=0,
+        placements=tuple(placements),
+        used_length=reach + order.margin,
+        utilisation=net / sheet.area,
+    )
+
+
+def _area_up_to(sheet: StockSheet, length: float) -> float:
+    if sheet.outline is None:
+        return length * sheet.height
+    left = box(-1.0, -1.0, length, sheet.height + 1.0)
+    return float(sheet.outline.polygon().intersection(left).area)

@@ -1,0 +1,133 @@
+"""What is to be placed on what, and by which rules."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from kaigata.core.errors import InputError
+from kaigata.core.plane import Contour, Region
+from kaigata.core.plane.contour import require_simple
+
+__all__ = ["NestOrder", "NestPart", "StockSheet", "gauge_name", "require_usable"]
+
+Gauge = tuple[str | None, float | None]
+
+
+def gauge_name(gauge: Gauge) -> str:
+    """Return a material and thickness as the trade says it."""
+    material, thickness = gauge
+    words = [f"{thickness:g}" if thickness is not None else "", material or ""]
+    return " ".join(w for w in words if w) or "the order's material"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class StockSheet:
+    """A stock sheet: its lower left corner is 0,0.
+
+    Attributes
+    ----------
+    id : str
+        Its name.
+    width, height : float
+        mm, along x and y.
+    count : int or None
+        How many there are; None for as many as wanted.
+    thickness, material
+        Its gauge.
+    outline : Contour, optional
+        Of a remnant that is not a rectangle.
+    """
+
+    id: str
+    width: float
+    height: float
+    count: int | None = None
+    thickness: float | None = None
+    material: str | None = None
+    outline: Contour | None = None
+
+    @property
+    def gauge(self) -> Gauge:
+        """Material and thickness."""
+        return (self.material, self.thickness)
+
+    @property
+    def area(self) -> float:
+        """Area of the sheet or of the remnant's outline, mm²."""
+        return abs(self.outline.area) if self.outline else self.width * self.height
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class NestPart:
+    """A part to place; ``turns`` in radians, or None for any."""
+
+    id: str
+    quantity: int
+    region: Region
+    turns: tuple[float, ...] | None = None
+    may_mirror: bool = False
+    thickness: float | None = None
+    material: str | None = None
+    priority: int = 0
+
+    @property
+    def gauge(self) -> Gauge:
+        """Material and thickness."""
+        return (self.material, self.thickness)
+
+    @property
+    def allowed_turns(self) -> tuple[float, ...]:
+        """The turns to try; the four right angles where any is allowed."""
+        if self.turns is not None:
+            return self.turns
+        return (0.0, math.pi / 2, math.pi, 3 * math.pi / 2)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class NestOrder:
+    """Sheets, parts, and the least distances between parts and to the sheet's edge, mm."""
+
+    sheets: tuple[StockSheet, ...]
+    parts: tuple[NestPart, ...]
+    spacing: float
+    margin: float
+
+    @property
+    def gauges(self) -> tuple[Gauge, ...]:
+        """The gauges of the parts, in the order they come."""
+        return tuple(dict.fromkeys(p.gauge for p in self.parts))
+
+
+def require_usable(order: NestOrder) -> None:
+    """Refuse an order no nest can be made of.
+
+    Raises
+    ------
+    InputError
+        Two parts or sheets of one name, a contour that crosses itself, or distances larger than
+        every sheet.
+    """
+    for kind, names in (
+        ("part", [p.id for p in order.parts]),
+        ("sheet", [s.id for s in order.sheets]),
+    ):
+        twice = next((n for i, n in enumerate(names) if n in names[:i]), None)
+        if twice is not None:
+            raise InputError(f"the {kind} {twice!r} stands twice", fix="Give each its own id")
+    least = max(min(s.width, s.height) for s in order.sheets)
+    for name, value in (("spacing", order.spacing), ("margin", 2 * order.margin)):
+        if value >= least:
+            what = "spacing" if name == "spacing" else "margin on both sides"
+            raise InputError(
+                f"the {what} of {value:g} mm leaves no room on any sheet (shorter side {least:g})",
+                where=f"$.{name}",
+                fix="Give a smaller one",
+            )
+    for i, part in enumerate(order.parts):
+        for j, contour in enumerate(part.region.contours):
+            place = "outer" if j == 0 else f"holes[{j - 1}]"
+            require_simple(contour, where=f"$.parts[{i}].{place} ({part.id})")
+    for i, sheet in enumerate(order.sheets):
+        if sheet.outline is not None:
+            require_simple(sheet.outline, where=f"$.sheets[{i}].outline ({sheet.id})")

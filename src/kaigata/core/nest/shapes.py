@@ -1,0 +1,137 @@
+"""Grown shapes: a part's outline with half the spacing around it, in convex pieces."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator, Sequence
+from typing import TypeAlias
+
+import numpy as np
+import numpy.typing as npt
+import shapely
+from shapely.geometry import Polygon
+from shapely.geometry.polygon import orient
+
+from kaigata.core.plane import Contour, Point, Region, Segment
+from kaigata.core.plane.tolerance import AREA
+
+__all__ = ["Pieces", "convex_pieces", "grown_polygon", "outward_points"]
+
+Pieces: TypeAlias = tuple[npt.NDArray[np.float64], ...]
+
+CONVEX_SAGITTA, CONVEX_SHARE = 0.2, 0.004
+CONCAVE_SAGITTA, CONCAVE_SHARE = 0.4, 0.01
+"""How far a straight edge may leave the arc it stands for, outwards: mm, or a share of the radius
+where that is more. A concave arc costs most in no-fit polygons, so it is taken coarser."""
+
+MITRE_LIMIT = 2.0
+
+
+def outward_points(contour: Contour) -> list[Point]:
+    """Return a contour as points of a polygon that holds the material it bounds.
+
+    Arcs that bulge out of the material become tangents, arcs that bulge into it chords, so a
+    placement of the polygon is never closer than it looks. The material lies to the left.
+    """
+    return [p for s in contour.segments for p in _outward(s)]
+
+
+def _outward(segment: Segment) -> Iterator[Point]:
+    if segment.bulge > 0:
+        radius, sweep = segment.radius, segment.sweep
+        sagitta = max(CONVEX_SAGITTA, CONVEX_SHARE * radius)
+        step = 2 * math.acos(1 / (1 + sagitta / radius))
+        n = max(1, math.ceil(sweep / step), math.ceil(sweep / (math.pi / 2)))
+        cx, cy = segment.centre
+        stretch = 1 / math.cos(sweep / n / 2)
+        for i in range(n):
+            x, y = segment.at((i + 0.5) / n)
+            yield (cx + (x - cx) * stretch, cy + (y - cy) * stretch)
+        yield segment.end
+    else:
+        coarse = 0.0 if segment.is_line else CONCAVE_SHARE * segment.radius
+        yield from segment.flattened(max(CONCAVE_SAGITTA, coarse))
+
+
+def grown_polygon(region: Region, *, grow: float, least_hole: float) -> Polygon:
+    """Return a region as a polygon grown by a distance, small holes filled.
+
+    Parameters
+    ----------
+    region : Region
+        The part.
+    grow : float
+        Distance, mm; corners are mitred, so the result holds every point nearer than that.
+    least_hole : float
+        Holes smaller than this are filled, mm²: nothing of the order can lie in them.
+
+    Returns
+    -------
+    Polygon
+        Without crossing edges.
+    """
+    holes = [h for h in region.holes if -h.area >= least_hole]
+    polygon = Polygon(outward_points(region.outer), [outward_points(h) for h in holes])
+    if not polygon.is_valid:
+        polygon = _largest(polygon.buffer(0))
+    if grow > 0:
+        polygon = _largest(polygon.buffer(grow, join_style="mitre", mitre_limit=MITRE_LIMIT))
+    kept = [r for r in polygon.interiors if Polygon(r).area >= least_hole]
+    return orient(Polygon(polygon.exterior, kept))
+
+
+def _largest(shape: Polygon) -> Polygon:
+    return max(getattr(shape, "geoms", [shape]), key=lambda g: g.area)
+
+
+def convex_pieces(polygon: Polygon) -> Pieces:
+    """Return convex polygons that make up a polygon, each (n, 2) mm, counter-clockwise.
+
+    A constrained Delaunay triangulation whose triangles are merged across their edges as long as
+    the result stays convex (Hertel and Mehlhorn, Fast triangulation of simple polygons, 1983).
+    """
+    hull = polygon.convex_hull
+    if hull.area - polygon.area < AREA:
+        return (np.array(orient(hull).exterior.coords[:-1]),)
+    triangles = shapely.constrained_delaunay_triangles(polygon)
+    rings = [list(orient(t).exterior.coords[:-1]) for t in triangles.geoms if t.area > AREA]
+    return tuple(np.array(r) for r in _merged(rings))
+
+
+def _merged(rings: list[list[Point]]) -> list[list[Point]]:
+    owner: dict[tuple[Point, Point], int] = {}
+    alive: dict[int, list[Point]] = dict(enumerate(rings))
+    for i, ring in alive.items():
+        for a, b in _sides(ring):
+            owner[a, b] = i
+    for edge in sorted(owner, key=lambda e: -math.dist(*e)):
+        i, j = owner.get(edge), owner.get((edge[1], edge[0]))
+        if i is None or j is None or i == j:
+            continue
+        ring = _joined(alive[i], alive[j], edge)
+        if not _is_convex(ring):
+            continue
+        alive[i] = ring
+        del alive[j], owner[edge], owner[edge[1], edge[0]]
+        for side in _sides(ring):
+            owner[side] = i
+    return list(alive.values())
+
+
+def _sides(ring: Sequence[Point]) -> Iterator[tuple[Point, Point]]:
+    return zip(ring, [*ring[1:], ring[0]], strict=True)
+
+
+def _joined(a: list[Point], b: list[Point], edge: tuple[Point, Point]) -> list[Point]:
+    """Return two rings as one across the edge that ``a`` runs forwards and ``b`` backwards."""
+    i, j = a.index(edge[1]), b.index(edge[0])
+    return a[i:] + a[:i] + (b[j:] + b[:j])[1:-1]
+
+
+def _is_convex(ring: Sequence[Point]) -> bool:
+    n = len(ring)
+    for i in range(n):
+        (ax, ay), (bx, by), (cx, cy) = ring[i - 1], ring[i], ring[(i + 1) % n]
+        if (bx - ax) * (cy - by) - (by - ay) * (cx - bx) < -AREA:
+            return False
+    return True
