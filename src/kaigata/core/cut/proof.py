@@ -1,0 +1,78 @@
+"""Comparing what a program does with the nominal parts, before it is given out."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import shapely
+from shapely.geometry import LineString, Polygon
+
+from kaigata.core.cut.toolpath import ToolPath
+from kaigata.core.plane import Contour, Segment
+from kaigata.core.plane.tolerance import CODE, FINE_CHORD
+
+__all__ = ["Proof", "prove"]
+
+_ROUND = 128
+"""Chords to a quarter turn of the region grown here by half a kerf."""
+
+
+@dataclass(frozen=True, slots=True)
+class Proof:
+    """What comparing gave: largest deviation of a cut edge, mm, and how many contours agree."""
+
+    largest_deviation: float
+    contours: int
+    fault: str = ""
+
+    @property
+    def ok(self) -> bool:
+        """Whether the program may be given out."""
+        return not self.fault
+
+
+def prove(path: ToolPath, cuts: Sequence[Sequence[Segment]]) -> Proof:
+    """Compare the cuts read back from a program with the parts they must leave.
+
+    Each nominal contour is grown (a hole shrunk) by half the kerf by a general polygon library,
+    not by the offset that made the path, and the cut must follow its edge within ``CODE``.
+
+    Parameters
+    ----------
+    path : ToolPath
+        What was to be cut.
+    cuts : sequence of sequences of Segment
+        What each stretch with the beam on does, leads included, in the program's order.
+
+    Returns
+    -------
+    Proof
+        With a fault, where there is one, that names the contour.
+    """
+    if len(cuts) != len(path.passes):
+        fault = f"the program has {len(cuts)} cuts, the path {len(path.passes)}"
+        return Proof(0.0, 0, fault)
+    largest = 0.0
+    half = path.rules.kerf / 2
+    for wanted, cut in zip(path.passes, cuts, strict=True):
+        round_cut = cut[1:] if wanted.lead else cut
+        found = _deviation(wanted.nominal, round_cut, half, is_hole=wanted.name != "outer")
+        largest = max(largest, found)
+        if found > CODE:
+            name = f"{wanted.part} copy {wanted.copy} {wanted.name}"
+            return Proof(largest, 0, f"{name} is cut {found:.4f} mm off its size")
+    return Proof(largest, len(cuts))
+
+
+def _deviation(
+    nominal: Contour, cut: Sequence[Segment], half: float, *, is_hole: bool
+) -> float:
+    """Return how far a cut strays from the edge of the nominal shape moved by half a kerf."""
+    points = [cut[0].start, *(p for s in cut for p in s.flattened(FINE_CHORD))]
+    line = LineString(points)
+    shape = nominal.polygon().buffer(-half if is_hole else half, quad_segs=_ROUND)
+    rings = [LineString(Polygon(g).exterior) for g in getattr(shape, "geoms", [shape])]
+    ring = min(rings, key=lambda r: float(shapely.distance(r, line.interpolate(0.5, True))))
+    gap = LineString([points[0], points[-1]]).length
+    return max(gap, float(shapely.hausdorff_distance(line, ring)))

@@ -1,0 +1,107 @@
+"""What cutting hands on: programs that were read back and proved, path drawings, cut.json."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from kaigata.core.cut import Post, ToolPath
+from kaigata.core.cut.proof import Proof, prove
+from kaigata.core.errors import InputError
+from kaigata.core.formats.blank_files import finding_document
+from kaigata.core.formats.documents import (
+    CutDocument,
+    CutSheetDocument,
+    PierceDocument,
+    ProofDocument,
+)
+from kaigata.core.formats.gcode import gcode
+from kaigata.core.formats.gcode_reader import read_cuts
+from kaigata.core.formats.nest_files import sheet_dxf
+from kaigata.core.nest import NestedSheet, NestOrder
+
+__all__ = ["Program", "cut_document", "path_dxf", "proved_program"]
+
+
+@dataclass(frozen=True, slots=True)
+class Program:
+    """A path, its program, and what reading the program back gave."""
+
+    path: ToolPath
+    text: str
+    proof: Proof
+
+    @property
+    def name(self) -> str:
+        """The program's file."""
+        return f"sheet-{self.path.number}.nc"
+
+
+def proved_program(path: ToolPath, post: Post, *, title: str = "") -> Program:
+    """Return the program of a path once reading it back has shown that it leaves the parts.
+
+    Raises
+    ------
+    InputError
+        It does not: it is not given out.
+    """
+    text = gcode(path, post, title=title)
+    proof = prove(path, read_cuts(text))
+    if not proof.ok:
+        raise InputError(
+            f"the program of sheet {path.number} was not given out: {proof.fault}",
+            where=f"sheet-{path.number}.nc",
+            fix="Choose another kerf or process for this sheet",
+        )
+    return Program(path, text, proof)
+
+
+def cut_document(process: str, programs: list[Program]) -> CutDocument:
+    """Return programs with their figures as ``cut.json``."""
+    return CutDocument(
+        process=process,
+        sheets=[_sheet(p) for p in programs],
+        findings=[finding_document(f) for p in programs for f in p.path.findings],
+    )
+
+
+def _sheet(program: Program) -> CutSheetDocument:
+    path = program.path
+    return CutSheetDocument(
+        number=path.number,
+        program=program.name,
+        kerf=path.rules.kerf,
+        zero=(0.0, 0.0),
+        contours=len(path.passes),
+        pierces=len(path.passes),
+        cut_length=round(path.cut_length, 6),
+        lead_length=round(path.lead_length, 6),
+        rapid_length=round(path.rapid_length, 6),
+        mark_length=0.0,
+        seconds=round(path.seconds, 3),
+        order=[
+            PierceDocument(
+                part=p.part,
+                copy=p.copy,
+                contour=p.name,
+                pierce=(round(p.pierce[0], 6), round(p.pierce[1], 6)),
+            )
+            for p in path.passes
+        ],
+        proof=ProofDocument(
+            largest_deviation=round(program.proof.largest_deviation, 6),
+            contours=program.proof.contours,
+            ok=program.proof.ok,
+        ),
+    )
+
+
+def path_dxf(order: NestOrder, sheet: NestedSheet, path: ToolPath) -> str:
+    """Return a nested sheet with the tool's centre line as the text of a DXF file."""
+    plan = sheet_dxf(order, sheet)
+    for wanted in path.passes:
+        plan.contour(wanted.path, "PATH_CUT")
+        if wanted.lead:
+            plan.line(wanted.lead.start, wanted.lead.end, "PATH_LEAD")
+    for rapid in path.rapids:
+        plan.line(rapid.start, rapid.end, "PATH_RAPID")
+    return plan.text()
