@@ -75,4 +75,10 @@ def _deviation(
     rings = [LineString(Polygon(g).exterior) for g in getattr(shape, "geoms", [shape])]
     ring = min(rings, key=lambda r: float(shapely.distance(r, line.interpolate(0.5, True))))
     gap = LineString([points[0], points[-1]]).length
-    return max(gap, float(shapely.hausdorff_distance(line, ring)))
+    return max(gap, _strays(line, ring), _strays(ring, line))
+
+
+def _strays(line: LineString, other: LineString) -> float:
+    """Return how far the vertices of one line are from another at most."""
+    shapely.prepare(other)
+    return float(shapely.distance(shapely.points(shapely.get_coordinates(line)), other).max())

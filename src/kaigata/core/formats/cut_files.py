@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
+from pathlib import Path
 
 from kaigata.core.cut import Post, ToolPath
 from kaigata.core.cut.proof import Proof, prove
@@ -17,9 +19,9 @@ from kaigata.core.formats.documents import (
 from kaigata.core.formats.gcode import gcode
 from kaigata.core.formats.gcode_reader import read_cuts
 from kaigata.core.formats.nest_files import sheet_dxf
-from kaigata.core.nest import NestedSheet, NestOrder
+from kaigata.core.nest import Nest, NestedSheet, NestOrder
 
-__all__ = ["Program", "cut_document", "path_dxf", "proved_program"]
+__all__ = ["Program", "cut_document", "path_dxf", "proved_program", "write_cut"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,7 +57,7 @@ def proved_program(path: ToolPath, post: Post, *, title: str = "") -> Program:
     return Program(path, text, proof)
 
 
-def cut_document(process: str, programs: list[Program]) -> CutDocument:
+def cut_document(process: str, programs: Sequence[Program]) -> CutDocument:
     """Return programs with their figures as ``cut.json``."""
     return CutDocument(
         process=process,
@@ -105,3 +107,23 @@ def path_dxf(order: NestOrder, sheet: NestedSheet, path: ToolPath) -> str:
     for rapid in path.rapids:
         plan.line(rapid.start, rapid.end, "PATH_RAPID")
     return plan.text()
+
+
+def write_cut(
+    programs: Sequence[Program],
+    document: CutDocument,
+    order: NestOrder,
+    nest: Nest,
+    folder: Path,
+) -> list[str]:
+    """Write programs, path drawings and ``cut.json`` into a folder and return their names."""
+    sheets = {s.number: s for s in nest.sheets}
+    files = {}
+    for program in programs:
+        number = program.path.number
+        files[program.name] = program.text
+        files[f"sheet-{number}.path.dxf"] = path_dxf(order, sheets[number], program.path)
+    files["cut.json"] = document.model_dump_json(by_alias=True, indent=1) + "\n"
+    for name, text in files.items():
+        (folder / name).write_text(text, encoding="utf-8")
+    return list(files)

@@ -1,0 +1,206 @@
+"""Everything the floor needs for an order, in one folder with a manifest."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+import zipfile
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from pathlib import Path
+
+from kaigata.core.blank import FaceUp
+from kaigata.core.errors import InputError, KaigataError
+from kaigata.core.formats.blank_files import write_blank
+from kaigata.core.formats.cut_files import write_cut
+from kaigata.core.formats.documents import (
+    BlankDocument,
+    CutDocument,
+    NestDocument,
+    OrderDocument,
+    OrderPartDocument,
+)
+from kaigata.core.formats.nest_files import nest_document, order_from_document
+from kaigata.core.formats.nest_writer import write_nest
+from kaigata.core.formats.report import nest_report
+from kaigata.core.formats.whole import file_name
+from kaigata.core.nest import Nest, NestOrder
+from kaigata.core.packet.cutting import CutOptions, cut_nest
+from kaigata.core.packet.unfolding import unfold_file
+
+__all__ = ["PacketResult", "pack", "unfolded_order", "write_packet"]
+
+ZIP_DATE = (1980, 1, 1, 0, 0, 0)
+"""The same content gives the same zip, byte for byte."""
+
+
+@dataclass(slots=True)
+class PacketResult:
+    """What a packet holds and what is missing from it."""
+
+    blanks: list[BlankDocument] = field(default_factory=list)
+    failed: list[dict[str, str]] = field(default_factory=list)
+    nest: NestDocument | None = None
+    cut: CutDocument | None = None
+    files: list[str] = field(default_factory=list)
+
+    @property
+    def is_partial(self) -> bool:
+        """Whether something of the order is not in it."""
+        return bool(self.failed or (self.nest and self.nest.unplaced))
+
+
+def unfolded_order(
+    order: OrderDocument, folder: Path, result: PacketResult, *, defaults: dict[str, object]
+) -> OrderDocument:
+    """Return the order with its files unfolded; parts that fail are left out and listed.
+
+    An assembly's file gives a part a solid, each as often as the order says times the assembly
+    has it.
+    """
+    parts: list[OrderPartDocument] = []
+    for part in order.parts:
+        if part.file is None:
+            parts.append(part)
+            continue
+        try:
+            parts += _unfolded(part, folder, result, defaults)
+        except KaigataError as error:
+            result.failed.append({"part": part.id, "why": str(error)})
+    return order.model_copy(update={"parts": parts})
+
+
+def _unfolded(
+    part: OrderPartDocument, folder: Path, result: PacketResult, defaults: dict[str, object]
+) -> list[OrderPartDocument]:
+    given = {"k": part.k, "material": part.material, "anchor": part.anchor}
+    options = {**defaults, **{n: v for n, v in given.items() if v is not None}}
+    if part.face_up is not None:
+        options["face_up"] = FaceUp(part.face_up)
+    unfolded = unfold_file(folder / str(part.file), **options)  # type: ignore[arg-type]
+    result.failed += [{"part": part.id, "why": str(e)} for e in unfolded.refused]
+    several = len(unfolded.blanks) > 1
+    out = []
+    for blank in unfolded.blanks:
+        name = f"{part.id}-{blank.part}" if several else part.id
+        if part.thickness is not None and abs(part.thickness - blank.thickness) > 1e-3:
+            raise InputError(
+                f"the order says {part.thickness:g} mm, the part is {blank.thickness:g} mm thick",
+                where=str(part.file),
+                fix="Mend the order or send the right file",
+            )
+        quantity = part.quantity * blank.quantity
+        named = blank.model_copy(
+            update={"part": name, "quantity": quantity, "material": part.material}
+        )
+        result.blanks.append(named)
+        out.append(
+            part.model_copy(
+                update={
+                    "id": name,
+                    "quantity": quantity,
+                    "outer": blank.outer,
+                    "holes": blank.holes,
+                    "thickness": blank.thickness,
+                    "file": None,
+                }
+            )
+        )
+    return out
+
+
+def pack(
+    order: OrderDocument,
+    folder: Path,
+    out: Path,
+    *,
+    search: Callable[[NestOrder], Nest],
+    options: CutOptions,
+    defaults: dict[str, object],
+) -> PacketResult:
+    """Unfold, nest, cut, check and write everything for an order.
+
+    Parameters
+    ----------
+    order : OrderDocument
+        The order; its parts name files, blanks or contours.
+    folder : Path
+        Where the files it names lie.
+    out : Path
+        An empty folder to write into.
+    search : callable
+        How to nest.
+    options : CutOptions
+        How to cut.
+    defaults : dict
+        Options of unfolding for parts that do not say their own.
+
+    Returns
+    -------
+    PacketResult
+        What was written, what failed and why.
+
+    Raises
+    ------
+    InputError
+        Nothing of the order can be used, or it cannot be nested or cut.
+    """
+    result = PacketResult()
+    flat = unfolded_order(order, folder, result, defaults=defaults)
+    if not flat.parts:
+        raise InputError(f"none of its parts can be used: {result.failed[0]['why']}")
+    known = order_from_document(flat, folder)
+    nest = search(known)
+    cut = cut_nest(known, nest, options, title=order.name)
+    result.nest = nest_document(nest, flat, known)
+    result.cut = cut.document
+    for blank in result.blanks:
+        _within(out, "blanks", lambda at, b=blank: write_blank(b, at))  # type: ignore[misc]
+    title = order.name or "Order"
+    _within(out, "nest", lambda at: write_nest(result.nest, nest, known, at, title=title))  # type: ignore[arg-type]
+    _within(out, "cut", lambda at: write_cut(cut.programs, cut.document, known, nest, at))
+    report = nest_report(known, nest, title=title, cut=cut.document)
+    (out / "report.html").write_text(report, encoding="utf-8")
+    sources = {p.id: p.file or p.blank or "the order" for p in order.parts}
+    result.files = write_packet(out, made_from=lambda name: _made_from(name, sources))
+    return result
+
+
+def _within(out: Path, name: str, write: Callable[[Path], object]) -> None:
+    (out / name).mkdir(exist_ok=True)
+    write(out / name)
+
+
+def _made_from(name: str, sources: dict[str, str]) -> str:
+    folder, _, file = name.rpartition("/")
+    if folder == "blanks":
+        stem = file.split(".")[0]
+        return next((s for p, s in sources.items() if stem.startswith(file_name(p))), "the order")
+    return {"nest": "blanks and the order", "cut": "nest/nest.json"}.get(folder, "nest and cut")
+
+
+def write_packet(out: Path, *, made_from: Callable[[str], str]) -> list[str]:
+    """Write the manifest of everything in a folder and the zip that holds it all.
+
+    Returns the names of all files, the manifest and the zip among them.
+    """
+    files = sorted(p for p in out.rglob("*") if p.is_file())
+    rows = []
+    for path in files:
+        data, name = path.read_bytes(), path.relative_to(out).as_posix()
+        rows.append(
+            {
+                "name": name,
+                "size": len(data),
+                "sha256": hashlib.sha256(data).hexdigest(),
+                "made_from": made_from(name),
+            }
+        )
+    manifest = out / "manifest.json"
+    manifest.write_text(json.dumps({"files": rows}, indent=1) + "\n", encoding="utf-8")
+    with zipfile.ZipFile(out / "packet.zip", "w", zipfile.ZIP_DEFLATED) as packet:
+        for path in [*files, manifest]:
+            entry = zipfile.ZipInfo(path.relative_to(out).as_posix(), ZIP_DATE)
+            entry.compress_type = zipfile.ZIP_DEFLATED
+            packet.writestr(entry, path.read_bytes())
+    return [r["name"] for r in rows] + ["manifest.json", "packet.zip"]  # type: ignore[misc]
