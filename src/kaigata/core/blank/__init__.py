@@ -5,6 +5,7 @@ gives the triangles that a folded view turns.
 """
 
 from kaigata.core.blank.blank import Blank, BlankBend, BlankPanel
-from kaigata.core.blank.unfold import FaceUp, unfold
+from kaigata.core.blank.pose import FaceUp
+from kaigata.core.blank.unfold import unfold
 
 __all__ = ["Blank", "BlankBend", "BlankPanel", "FaceUp", "unfold"]

@@ -122,8 +122,7 @@ def _flattener(piece: Panel | Bend, thickness: float, k: float) -> Callable[[Poi
     if isinstance(piece, Panel):
         return lambda p: p
     rho = piece.inside_radius + k * thickness
-    sign = 1.0
-    return lambda p: (sign * p[0] * rho, p[1])
+    return lambda p: (p[0] * rho, p[1])
 
 
 def _ends(

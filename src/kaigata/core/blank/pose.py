@@ -4,25 +4,34 @@ from __future__ import annotations
 
 import math
 from dataclasses import replace
+from enum import StrEnum
 
 from kaigata.core.blank.blank import Blank, BlankBend
-from kaigata.core.plane import Contour, Motion
-from kaigata.core.plane.tolerance import KERNEL, LENGTH
+from kaigata.core.plane import Contour, Motion, Region
+from kaigata.core.plane.tolerance import KERNEL
 
-__all__ = ["gauge", "straightened"]
+__all__ = ["FaceUp", "flat_pose", "gauge"]
 
 
-def straightened(blank: Blank, *, quarter_turns: int = 0) -> Blank:
-    """Return the blank turned so that its longest straight outer edge lies along x.
+class FaceUp(StrEnum):
+    """Which side of the sheet the blank shows."""
 
-    Among equally long edges the one that needs the least turn wins, and of the two ways to lay it
-    the one that keeps the blank closer to how it lay. Then it is turned by ``quarter_turns`` times
-    90 degrees and moved so that its bounding box's lower left corner is at 0,0.
+    AS_MODELLED = "as-modelled"
+    OTHER = "other"
+
+
+def flat_pose(region: Region, *, face_up: FaceUp, quarter_turns: int = 0) -> Motion:
+    """Return the motion that lays a region straight.
+
+    Turned over first where the other face is to be up; then the longest straight outer edge
+    comes to lie along x (among equally long ones the one that needs the least turn); then it is
+    turned by ``quarter_turns`` times 90 degrees; then its lower left corner moves to 0,0.
     """
-    turn = _least_turn(blank.region.outer) + quarter_turns * math.pi / 2
-    turned = blank.moved(Motion.turned(turn))
-    x0, y0, _, _ = turned.region.outer.bounds
-    return turned.moved(Motion(x=-x0, y=-y0))
+    over = Motion(mirrored=face_up is FaceUp.OTHER)
+    outer = region.outer.moved(over)
+    turn = Motion.turned(_least_turn(outer) + quarter_turns * math.pi / 2)
+    x0, y0, _, _ = outer.moved(turn).bounds
+    return over.then(turn).then(Motion(x=-x0, y=-y0))
 
 
 def _least_turn(outer: Contour) -> float:
@@ -49,8 +58,7 @@ def gauge(blank: Blank) -> Blank:
 
 def _from_edge(outer: Contour, bend: BlankBend) -> float:
     (x0, y0), (x1, y1) = bend.line
-    n = max(bend.length, LENGTH)
     level = Motion.turned(-math.atan2(y1 - y0, x1 - x0))
     _, low, _, high = outer.moved(level).bounds
     at = level.point(((x0 + x1) / 2, (y0 + y1) / 2))[1]
-    return min(at - low, high - at) if n else 0.0
+    return min(at - low, high - at)

@@ -4,29 +4,21 @@ from __future__ import annotations
 
 import math
 from dataclasses import replace
-from enum import StrEnum
 
 from shapely.geometry import LineString, Polygon
 from shapely.ops import linemerge
 
 from kaigata.core.blank.blank import Blank, BlankBend, BlankPanel, Line
 from kaigata.core.blank.place import Layout, lay_out
-from kaigata.core.blank.pose import gauge, straightened
+from kaigata.core.blank.pose import FaceUp, flat_pose, gauge
 from kaigata.core.errors import InputError
 from kaigata.core.findings import Finding, Level
 from kaigata.core.metal.allowance import check_factor
 from kaigata.core.part import FoldedPart
-from kaigata.core.plane import Motion, Point, Region
+from kaigata.core.plane import Point, Region
 from kaigata.core.plane.tolerance import AREA, JOIN, KERNEL
 
-__all__ = ["FaceUp", "unfold"]
-
-
-class FaceUp(StrEnum):
-    """Which side of the sheet the blank shows."""
-
-    AS_MODELLED = "as-modelled"
-    OTHER = "other"
+__all__ = ["unfold"]
 
 
 def unfold(
@@ -80,10 +72,8 @@ def unfold(
         panels=tuple(_panels(layout)),
         findings=tuple(_overlaps(layout, region)),
     )
-    if face_up is FaceUp.OTHER:
-        blank = blank.moved(Motion(mirrored=True))
-    blank = straightened(blank, quarter_turns=quarter_turns)
-    return gauge(replace(blank, bends=_numbered(blank.bends)))
+    laid = blank.moved(flat_pose(region, face_up=face_up, quarter_turns=quarter_turns))
+    return gauge(replace(laid, bends=_numbered(laid.bends)))
 
 
 def _bends(layout: Layout, polygon: Polygon) -> list[BlankBend]:
