@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
@@ -20,6 +21,7 @@ from kaigata.core.formats.gcode import gcode
 from kaigata.core.formats.gcode_reader import read_cuts
 from kaigata.core.formats.nest_files import sheet_dxf
 from kaigata.core.nest import Nest, NestedSheet, NestOrder
+from kaigata.core.plane.tolerance import LENGTH
 
 __all__ = ["Program", "cut_document", "path_dxf", "proved_program", "write_cut"]
 
@@ -97,18 +99,6 @@ def _sheet(program: Program) -> CutSheetDocument:
     )
 
 
-def path_dxf(order: NestOrder, sheet: NestedSheet, path: ToolPath) -> str:
-    """Return a nested sheet with the tool's centre line as the text of a DXF file."""
-    plan = sheet_dxf(order, sheet)
-    for wanted in path.passes:
-        plan.contour(wanted.path, "PATH_CUT")
-        if wanted.lead:
-            plan.line(wanted.lead.start, wanted.lead.end, "PATH_LEAD")
-    for rapid in path.rapids:
-        plan.line(rapid.start, rapid.end, "PATH_RAPID")
-    return plan.text()
-
-
 def write_cut(
     programs: Sequence[Program],
     document: CutDocument,
@@ -122,8 +112,26 @@ def write_cut(
     for program in programs:
         number = program.path.number
         files[program.name] = program.text
-        files[f"sheet-{number}.path.dxf"] = path_dxf(order, sheets[number], program.path)
+        files[f"sheet-{number}.path.dxf"] = path_dxf(order, sheets[number], program.text)
     files["cut.json"] = document.model_dump_json(by_alias=True, indent=1) + "\n"
     for name, text in files.items():
         (folder / name).write_text(text, encoding="utf-8")
     return list(files)
+
+
+def path_dxf(order: NestOrder, sheet: NestedSheet, program: str) -> str:
+    """Return a nested sheet with what its program does, read back, as the text of a DXF file.
+
+    A cut that does not end where it began was led in by its first segment.
+    """
+    plan = sheet_dxf(order, sheet)
+    at = (0.0, 0.0)
+    for cut in read_cuts(text):
+        if math.dist(at, cut[0].start) > LENGTH:
+            plan.line(at, cut[0].start, "PATH_RAPID")
+        led = math.dist(cut[0].start, cut[-1].end) > LENGTH
+        if led:
+            plan.line(cut[0].start, cut[0].end, "PATH_LEAD")
+        plan.run(cut[1:] if led else cut, "PATH_CUT")
+        at = cut[-1].end
+    return plan.text()

@@ -1,0 +1,1 @@
+"""The HTTP interface: each view parses, calls one service and answers."""

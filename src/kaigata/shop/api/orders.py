@@ -1,0 +1,325 @@
+"""Orders, their racks and their route cards."""
+
+from __future__ import annotations
+
+from datetime import date, datetime
+from typing import Annotated, Literal
+
+from django.db.models import Q
+from django.shortcuts import get_object_or_404
+from drf_spectacular.utils import OpenApiParameter, extend_schema
+from pydantic import BaseModel, ConfigDict, Field
+from rest_framework.parsers import MultiPartParser
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from kaigata.core.errors import InputError
+from kaigata.core.formats.blank_files import region_of_document
+from kaigata.core.formats.documents import BlankDocument
+from kaigata.core.formats.svg import region_path
+from kaigata.shop.api.answers import answer, read
+from kaigata.shop.models import Material, Order, OrderLine, Part
+from kaigata.shop.services import route_card
+from kaigata.shop.services.blanks import unfold_part
+from kaigata.shop.services.reading import put_on_rack
+
+__all__ = ["FilesView", "FindView", "LineView", "OrderView", "OrdersView", "RackView", "StampView"]
+
+LISTED = 200
+
+
+class StationView(BaseModel):
+    """A station on the route card."""
+
+    number: int
+    name: str
+    state: Literal["nothing", "in work", "stamped", "stale"]
+    note: str
+    initials: str
+    at: datetime | None
+
+
+class OrderCard(BaseModel):
+    """An order as its route card shows it."""
+
+    id: int
+    number: str
+    title: str
+    customer: str
+    yard: str
+    due: date | None
+    parts: int
+    pieces: int
+    stations: list[StationView]
+
+
+class OrderList(BaseModel):
+    """Orders, newest first."""
+
+    orders: list[OrderCard]
+
+
+class NewOrder(BaseModel):
+    """What starts an order."""
+
+    number: Annotated[str, Field(min_length=1, max_length=40)]
+    title: Annotated[str, Field(min_length=1, max_length=120)]
+    customer: Annotated[str, Field(max_length=120)] = ""
+    yard: Annotated[str, Field(max_length=120)] = ""
+    due: date | None = None
+
+
+class RackLine(BaseModel):
+    """A part on the rack: its state, and the silhouette of its blank once there is one."""
+
+    id: int
+    part: int
+    name: str
+    source: str
+    quantity: int
+    state: Literal["reading", "ready", "refused"]
+    what: str
+    where: str
+    fix: str
+    material: str | None
+    material_title: str | None
+    thickness: float | None
+    width: float | None
+    height: float | None
+    silhouette: str
+    findings: int
+    worst: Literal["error", "warning", "note"] | None
+
+
+class Rack(BaseModel):
+    """The parts of an order."""
+
+    lines: list[RackLine]
+
+
+class LineChange(BaseModel):
+    """What can be changed about a line."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    quantity: Annotated[int, Field(ge=1, le=100_000)] | None = None
+    name: Annotated[str, Field(min_length=1, max_length=120)] | None = None
+    material: str | None = None
+
+
+class StampAsk(BaseModel):
+    """The station to stamp."""
+
+    station: int
+
+
+class Found(BaseModel):
+    """Something found by its name."""
+
+    kind: Literal["order", "part", "sheet"]
+    title: str
+    note: str
+    order: int | None = None
+    part: int | None = None
+
+
+class FoundList(BaseModel):
+    """What was found."""
+
+    found: list[Found]
+
+
+def _card(order: Order) -> OrderCard:
+    quantities = list(order.lines.values_list("quantity", flat=True))
+    return OrderCard(
+        id=order.pk,
+        number=order.number,
+        title=order.title,
+        customer=order.customer,
+        yard=order.yard,
+        due=order.due,
+        parts=len(quantities),
+        pieces=sum(quantities),
+        stations=[
+            StationView(**{f: getattr(s, f) for f in s.__slots__})
+            for s in route_card.stations(order)
+        ],
+    )
+
+
+class OrdersView(APIView):
+    """All orders."""
+
+    @extend_schema(responses=OrderList, operation_id="orders_list")
+    def get(self, request: Request) -> Response:
+        """List orders, newest first."""
+        return answer(OrderList(orders=[_card(o) for o in Order.objects.all()[:LISTED]]))
+
+    @extend_schema(request=NewOrder, responses={201: OrderCard}, operation_id="order_start")
+    def post(self, request: Request) -> Response:
+        """Start an order."""
+        asked = read(NewOrder, request)
+        if Order.objects.filter(number=asked.number).exists():
+            raise InputError(f"there is an order {asked.number} already", fix="Give another number")
+        return answer(_card(Order.objects.create(**asked.model_dump())), 201)
+
+
+class OrderView(APIView):
+    """One order."""
+
+    @extend_schema(responses=OrderCard, operation_id="order_show")
+    def get(self, request: Request, order: int) -> Response:
+        """Show an order and its route card."""
+        return answer(_card(get_object_or_404(Order, pk=order)))
+
+
+class RackView(APIView):
+    """The parts of an order."""
+
+    @extend_schema(responses=Rack, operation_id="rack_show")
+    def get(self, request: Request, order: int) -> Response:
+        """List the parts of an order with their silhouettes."""
+        lines = get_object_or_404(Order, pk=order).lines.select_related(
+            "part__blank", "part__source", "material"
+        )
+        return answer(Rack(lines=[_rack_line(line) for line in lines]))
+
+
+def _rack_line(line: OrderLine) -> RackLine:
+    part = line.part
+    blank = None
+    if part.state == Part.State.READY:
+        blank = BlankDocument.model_validate(part.blank.document)
+    levels = [f.level for f in blank.findings] if blank else []
+    return RackLine(
+        id=line.pk,
+        part=part.pk,
+        name=part.name,
+        source=part.source.name,
+        quantity=line.quantity,
+        state=part.state,
+        what=part.what,
+        where=part.where,
+        fix=part.fix,
+        material=line.material.name if line.material else None,
+        material_title=line.material.title if line.material else None,
+        thickness=part.thickness,
+        width=blank.width if blank else None,
+        height=blank.height if blank else None,
+        silhouette=region_path(region_of_document(blank)) if blank else "",
+        findings=len(levels),
+        worst=next((v for v in ("error", "warning", "note") if v in levels), None),
+    )
+
+
+class FilesView(APIView):
+    """Files dropped onto the rack."""
+
+    parser_classes = (MultiPartParser,)
+
+    @extend_schema(
+        request={"multipart/form-data": {"type": "object", "properties": {
+            "file": {"type": "string", "format": "binary"}}, "required": ["file"]}},
+        responses={201: RackLine},
+        operation_id="file_put",
+    )  # fmt: skip
+    def post(self, request: Request, order: int) -> Response:
+        """Put a file onto the rack; it is read in the background."""
+        known = get_object_or_404(Order, pk=order)
+        file = request.FILES.get("file")
+        if file is None:
+            raise InputError("no file came with the request", fix="Send it as the field file")
+        return answer(_rack_line(put_on_rack(known, file.name, file.read())), 201)
+
+
+class LineView(APIView):
+    """A line of an order."""
+
+    @extend_schema(request=LineChange, responses=RackLine, operation_id="line_change")
+    def patch(self, request: Request, line: int) -> Response:
+        """Change quantity, name or material of a line."""
+        known = get_object_or_404(
+            OrderLine.objects.select_related("part__source", "material"), pk=line
+        )
+        asked = read(LineChange, request)
+        if asked.quantity is not None:
+            known.quantity = asked.quantity
+        if asked.name is not None:
+            _rename(known, asked.name)
+        if "material" in asked.model_fields_set:
+            known.material = get_object_or_404(Material, name=asked.material)
+        known.save()
+        if known.part.state == Part.State.READY:
+            unfold_part(known.part)
+        return answer(_rack_line(OrderLine.objects.get(pk=line)))
+
+    @extend_schema(request=None, responses={204: None}, operation_id="line_take_out")
+    def delete(self, request: Request, line: int) -> Response:
+        """Take a part out of its order."""
+        get_object_or_404(OrderLine, pk=line).part.delete()
+        return Response(status=204)
+
+
+def _rename(line: OrderLine, name: str) -> None:
+    others = OrderLine.objects.filter(order=line.order, part__name=name).exclude(pk=line.pk)
+    if others.exists():
+        raise InputError(
+            f"the order has a part {name!r} already",
+            where=line.part.name,
+            fix="Give another name: nests and programs tell parts by it",
+        )
+    line.part.name = name
+    line.part.save(update_fields=["name"])
+
+
+class StampView(APIView):
+    """Stamps on the route card."""
+
+    @extend_schema(request=StampAsk, responses=OrderCard, operation_id="stamp_set")
+    def post(self, request: Request, order: int) -> Response:
+        """Declare a station done."""
+        known = get_object_or_404(Order, pk=order)
+        route_card.stamp(known, read(StampAsk, request).station, request.user)
+        return answer(_card(known))
+
+    @extend_schema(
+        parameters=[OpenApiParameter("station", int, required=True)],
+        request=None,
+        responses=OrderCard,
+        operation_id="stamp_take_away",
+    )
+    def delete(self, request: Request, order: int) -> Response:
+        """Take a station's stamp away."""
+        known = get_object_or_404(Order, pk=order)
+        route_card.unstamp(known, int(request.query_params.get("station", 0)))
+        return answer(_card(known))
+
+
+class FindView(APIView):
+    """Finding things by name."""
+
+    @extend_schema(
+        parameters=[OpenApiParameter("q", str)], responses=FoundList, operation_id="find"
+    )
+    def get(self, request: Request) -> Response:
+        """Find orders, parts and sheets whose names hold a text."""
+        text = request.query_params.get("q", "").strip()
+        return answer(FoundList(found=_found(text) if text else []))
+
+
+def _found(text: str) -> list[Found]:
+    from kaigata.shop.models import StockSheet
+
+    orders = Order.objects.filter(Q(number__icontains=text) | Q(title__icontains=text))[:5]
+    lines = OrderLine.objects.filter(part__name__icontains=text).select_related("order", "part")
+    sheets = StockSheet.objects.filter(name__icontains=text)[:5]
+    return [
+        *(Found(kind="order", title=str(o), note=o.customer, order=o.pk) for o in orders),
+        *(
+            Found(kind="part", title=x.part.name, note=x.order.number, order=x.order.pk,
+                  part=x.part.pk)
+            for x in lines[:8]
+        ),
+        *(Found(kind="sheet", title=s.name, note=f"{s.count} in stock") for s in sheets),
+    ]  # fmt: skip

@@ -1,0 +1,113 @@
+"""Shop data and the demo order, so that every screen has something real at first start."""
+
+from __future__ import annotations
+
+import json
+from argparse import ArgumentParser
+
+from django.contrib.auth import get_user_model
+from django.core.management.base import BaseCommand
+from django.db import transaction
+
+from kaigata.core.metal.stores import standard_cut_chart, standard_materials
+from kaigata.shop.models import (
+    CutRow,
+    Gauge,
+    Machine,
+    Material,
+    Order,
+    Part,
+    StockSheet,
+)
+from kaigata.shop.services.reading import put_on_rack
+from kaigata.shop.settings import ROOT
+
+DEMO_USER, DEMO_PASSWORD = "kestrel", "repair-stand"
+NUMBER = "24-031"
+
+
+class Command(BaseCommand):
+    """``load_demo``: fill what is missing; ``--reset`` begins the demo order afresh."""
+
+    help = "Load shop data, the demo user and the demo order; what is there stays."
+
+    def add_arguments(self, parser: ArgumentParser) -> None:
+        """Say which options there are."""
+        parser.add_argument("--reset", action="store_true", help="Begin the demo order afresh.")
+        parser.add_argument("--stores-only", action="store_true", help="Only user and shop data.")
+
+    def handle(self, *args: object, **options: bool) -> None:
+        """Load it."""
+        demo = json.loads((ROOT / "demo" / "order.json").read_text(encoding="utf-8"))
+        with transaction.atomic():
+            _people()
+            _stores(demo["sheets"])
+            if options["stores_only"]:
+                return
+            if options["reset"]:
+                Part.objects.filter(line__order__number=NUMBER).delete()
+                Order.objects.filter(number=NUMBER).delete()
+            if not Order.objects.filter(number=NUMBER).exists():
+                _order(demo["parts"])
+
+
+def _people() -> None:
+    user, made = get_user_model().objects.get_or_create(
+        username=DEMO_USER, defaults={"first_name": "A.", "last_name": "Kestrel"}
+    )
+    if made:
+        user.set_password(DEMO_PASSWORD)
+        user.save()
+
+
+def _stores(sheets: list[dict[str, object]]) -> None:
+    if Material.objects.exists():
+        return
+    for m in standard_materials():
+        kept = Material.objects.create(
+            name=m.name, title=m.title, density=m.density, price=m.price
+        )
+        Gauge.objects.bulk_create(
+            Gauge(material=kept, thickness=r.thickness, k=r.k, origin=r.origin) for r in m.chart
+        )
+    materials = {m.name: m for m in Material.objects.all()}
+    CutRow.objects.bulk_create(
+        CutRow(
+            process=r.process,
+            material=materials.get(r.material),
+            thickness=r.thickness,
+            kerf=r.kerf,
+            feed=r.feed,
+            pierce_seconds=r.pierce_seconds,
+            lead_in=r.lead_in,
+            rapid=r.rapid,
+        )
+        for r in standard_cut_chart()
+    )
+    for s in sheets:
+        StockSheet.objects.create(
+            name=s["id"],
+            material=materials[str(s["material"])],
+            **{n: s[n] for n in ("thickness", "width", "height", "count", "outline", "grain")},
+        )
+    Machine.objects.create(name="Laser 1", process="laser", post="plain", width=3000, height=1500)
+    Machine.objects.create(
+        name="Waterjet 1", process="waterjet", post="plain", width=2500, height=1250
+    )
+
+
+def _order(parts: list[dict[str, object]]) -> None:
+    order = Order.objects.create(
+        number=NUMBER,
+        title="Repair stands",
+        customer="Halvik Street Furniture",
+        yard="Fernbrook yard",
+    )
+    for p in parts:
+        path = ROOT / "demo" / str(p["file"])
+        line = put_on_rack(order, path.name, path.read_bytes())
+        line.quantity = int(str(p["quantity"]))
+        line.material = Material.objects.get(name=p["material"])
+        line.save()
+        line.part.name = str(p["id"]).replace("-", " ").capitalize()
+        line.part.save()

@@ -1,0 +1,25 @@
+"""The records, a module a subject."""
+
+from kaigata.shop.models.orders import Blank, Order, OrderLine, Part, SourceFile, Stamp
+from kaigata.shop.models.runs import CutRun, Nest, NestRun, Packet, Program, Run
+from kaigata.shop.models.stores import CutRow, Gauge, Machine, Material, StockSheet
+
+__all__ = [
+    "Blank",
+    "CutRow",
+    "CutRun",
+    "Gauge",
+    "Machine",
+    "Material",
+    "Nest",
+    "NestRun",
+    "Order",
+    "OrderLine",
+    "Packet",
+    "Part",
+    "Program",
+    "Run",
+    "SourceFile",
+    "Stamp",
+    "StockSheet",
+]

@@ -1,0 +1,129 @@
+"""Orders and what is on them: lines, parts, their blanks, and the route card's stamps."""
+
+from __future__ import annotations
+
+from django.conf import settings
+from django.db import models
+
+from kaigata.shop.models.stores import Material
+
+__all__ = ["Blank", "Order", "OrderLine", "Part", "SourceFile", "Stamp"]
+
+
+class SourceFile(models.Model):
+    """A file as it was uploaded, kept once by the hash of its content."""
+
+    sha256 = models.CharField(max_length=64, primary_key=True)
+    name = models.CharField(max_length=200)
+    size = models.PositiveIntegerField()
+    content = models.BinaryField()
+
+    def __str__(self) -> str:
+        """Return the name it came with."""
+        return self.name
+
+
+class Order(models.Model):
+    """An order: what travels with one route card."""
+
+    number = models.CharField(max_length=40, unique=True)
+    title = models.CharField(max_length=120)
+    customer = models.CharField(max_length=120, blank=True)
+    yard = models.CharField(max_length=120, blank=True)
+    due = models.DateField(null=True, blank=True)
+    nest_rules = models.JSONField(default=dict)
+    cut_choice = models.JSONField(default=dict)
+    created = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        """Newest first."""
+
+        ordering = ("-created", "-pk")
+
+    def __str__(self) -> str:
+        """Return number and title."""
+        return f"{self.number} {self.title}"
+
+
+class Part(models.Model):
+    """A part read, or being read, from a file."""
+
+    class State(models.TextChoices):
+        """How far reading has come."""
+
+        READING = "reading"
+        READY = "ready"
+        REFUSED = "refused"
+
+    name = models.CharField(max_length=120)
+    source = models.ForeignKey(SourceFile, models.PROTECT)
+    state = models.CharField(max_length=10, choices=State.choices, default=State.READING)
+    what = models.TextField(blank=True)
+    where = models.TextField(blank=True)
+    fix = models.TextField(blank=True)
+    folded = models.JSONField(null=True)
+    thickness = models.FloatField(null=True)
+    attempts = models.PositiveSmallIntegerField(default=0)
+
+    def __str__(self) -> str:
+        """Return the name."""
+        return self.name
+
+
+class OrderLine(models.Model):
+    """A part and how many of it an order wants."""
+
+    order = models.ForeignKey(Order, models.CASCADE, related_name="lines")
+    part = models.OneToOneField(Part, models.CASCADE, related_name="line")
+    quantity = models.PositiveIntegerField(default=1)
+    material = models.ForeignKey(Material, models.SET_NULL, null=True, blank=True)
+
+    class Meta:
+        """In the order they came; at least one piece."""
+
+        ordering = ("pk",)
+        constraints = (
+            models.CheckConstraint(condition=models.Q(quantity__gte=1), name="some_pieces"),
+        )
+
+    def __str__(self) -> str:
+        """Return quantity and part."""
+        return f"{self.quantity} x {self.part}"
+
+
+class Blank(models.Model):
+    """How a part is unfolded, and the blank that gives."""
+
+    part = models.OneToOneField(Part, models.CASCADE, related_name="blank")
+    own_k = models.FloatField(null=True)
+    anchor = models.PositiveIntegerField(default=1)
+    is_turned_over = models.BooleanField(default=False)
+    quarter_turns = models.PositiveSmallIntegerField(default=0)
+    sequence = models.JSONField(default=list)
+    k = models.FloatField()
+    k_origin = models.CharField(max_length=120)
+    document = models.JSONField()
+    digest = models.CharField(max_length=64)
+
+    def __str__(self) -> str:
+        """Return whose blank it is."""
+        return f"blank of {self.part}"
+
+
+class Stamp(models.Model):
+    """A station of an order declared done, with what it was done on."""
+
+    order = models.ForeignKey(Order, models.CASCADE, related_name="stamps")
+    station = models.PositiveSmallIntegerField()
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT)
+    at = models.DateTimeField(auto_now=True)
+    inputs = models.JSONField()
+
+    class Meta:
+        """One stamp a station."""
+
+        constraints = (models.UniqueConstraint(fields=("order", "station"), name="one_stamp"),)
+
+    def __str__(self) -> str:
+        """Return the station and its order."""
+        return f"station {self.station} of {self.order}"

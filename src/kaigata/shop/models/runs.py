@@ -1,0 +1,101 @@
+"""Long work and what it gives: nests, programs, packets."""
+
+from __future__ import annotations
+
+from django.db import models
+
+from kaigata.shop.models.orders import Order
+
+__all__ = ["CutRun", "Nest", "NestRun", "Packet", "Program", "Run"]
+
+
+class Run(models.Model):
+    """Work in the background; ``inputs`` says on what it was done."""
+
+    class State(models.TextChoices):
+        """How far it has come."""
+
+        QUEUED = "queued"
+        RUNNING = "running"
+        DONE = "done"
+        STOPPED = "stopped"
+        FAILED = "failed"
+
+    order = models.ForeignKey(Order, models.CASCADE, related_name="%(class)ss")
+    state = models.CharField(max_length=10, choices=State.choices, default=State.QUEUED)
+    inputs = models.JSONField(default=dict)
+    settings = models.JSONField(default=dict)
+    what = models.TextField(blank=True)
+    where = models.TextField(blank=True)
+    fix = models.TextField(blank=True)
+    progress = models.FloatField(default=0)
+    stop_wanted = models.BooleanField(default=False)
+    attempts = models.PositiveSmallIntegerField(default=0)
+    created = models.DateTimeField(auto_now_add=True)
+    started = models.DateTimeField(null=True)
+
+    class Meta:
+        """Newest first."""
+
+        abstract = True
+        ordering = ("-pk",)
+
+    def __str__(self) -> str:
+        """Return what it is and how far."""
+        return f"{type(self).__name__} {self.pk} {self.state}"
+
+    @property
+    def is_open(self) -> bool:
+        """Whether it waits or works."""
+        return self.state in (self.State.QUEUED, self.State.RUNNING)
+
+
+class NestRun(Run):
+    """A search for a nest; ``history`` has a row for each better answer."""
+
+    history = models.JSONField(default=list)
+
+
+class Nest(models.Model):
+    """The best nest a run has found so far: the document of nest.json."""
+
+    run = models.OneToOneField(NestRun, models.CASCADE, related_name="nest")
+    document = models.JSONField()
+    counted_area = models.FloatField()
+    digest = models.CharField(max_length=64)
+
+    def __str__(self) -> str:
+        """Return whose nest it is."""
+        return f"nest of run {self.run_id}"
+
+
+class CutRun(Run):
+    """Cutting of a nest: the document of cut.json once it is done."""
+
+    nest = models.ForeignKey(Nest, models.CASCADE, related_name="cuts")
+    document = models.JSONField(null=True)
+
+
+class Program(models.Model):
+    """A proved program of a sheet, and its path as it is drawn."""
+
+    run = models.ForeignKey(CutRun, models.CASCADE, related_name="programs")
+    number = models.PositiveIntegerField()
+    text = models.TextField()
+    drawing = models.JSONField()
+
+    class Meta:
+        """Sheet by sheet."""
+
+        ordering = ("number",)
+
+    def __str__(self) -> str:
+        """Return the file's name."""
+        return f"sheet-{self.number}.nc"
+
+
+class Packet(Run):
+    """Everything for the floor in one zip, with its manifest."""
+
+    manifest = models.JSONField(null=True)
+    content = models.BinaryField(null=True)

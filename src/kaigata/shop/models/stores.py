@@ -1,0 +1,116 @@
+"""Stores: the shop's own data."""
+
+from __future__ import annotations
+
+from django.db import models
+
+__all__ = ["CutRow", "Gauge", "Machine", "Material", "StockSheet"]
+
+
+class Material(models.Model):
+    """A material; density in kg/m³, price per kg."""
+
+    name = models.SlugField(unique=True)
+    title = models.CharField(max_length=80)
+    density = models.FloatField()
+    price = models.FloatField()
+
+    class Meta:
+        """Order of listings."""
+
+        ordering = ("title",)
+
+    def __str__(self) -> str:
+        """Return the title."""
+        return self.title
+
+
+class Gauge(models.Model):
+    """A thickness of a material, mm, with its bend chart: one K and where it came from."""
+
+    material = models.ForeignKey(Material, models.CASCADE, related_name="gauges")
+    thickness = models.FloatField()
+    k = models.FloatField()
+    origin = models.CharField(max_length=40, default="typed")
+
+    class Meta:
+        """A thickness once a material."""
+
+        ordering = ("material", "thickness")
+        constraints = (
+            models.UniqueConstraint(fields=("material", "thickness"), name="one_gauge"),
+            models.CheckConstraint(condition=models.Q(thickness__gt=0), name="thick"),
+            models.CheckConstraint(condition=models.Q(k__gte=0, k__lte=1), name="k_0_to_1"),
+        )
+
+    def __str__(self) -> str:
+        """Return the gauge as the trade says it."""
+        return f"{self.thickness:g} {self.material.name}"
+
+
+class CutRow(models.Model):
+    """A row of a cut chart: mm, mm/min, seconds; no material means every material."""
+
+    process = models.CharField(max_length=20)
+    material = models.ForeignKey(Material, models.CASCADE, null=True, blank=True)
+    thickness = models.FloatField()
+    kerf = models.FloatField()
+    feed = models.FloatField()
+    pierce_seconds = models.FloatField()
+    lead_in = models.FloatField()
+    rapid = models.FloatField()
+
+    class Meta:
+        """Order of listings."""
+
+        ordering = ("process", "thickness", "material")
+
+    def __str__(self) -> str:
+        """Return what the row is for."""
+        return f"{self.process} {self.thickness:g}"
+
+
+class StockSheet(models.Model):
+    """A stock sheet or remnant, mm; ``outline`` holds a remnant's contour."""
+
+    name = models.CharField(max_length=80, unique=True)
+    material = models.ForeignKey(Material, models.CASCADE, related_name="sheets")
+    thickness = models.FloatField()
+    width = models.FloatField()
+    height = models.FloatField()
+    outline = models.JSONField(null=True, blank=True)
+    count = models.PositiveIntegerField()
+    grain = models.FloatField(default=0)
+
+    class Meta:
+        """Order of listings; sizes are above nothing."""
+
+        ordering = ("material", "thickness", "-width", "name")
+        constraints = (
+            models.CheckConstraint(
+                condition=models.Q(width__gt=0, height__gt=0, thickness__gt=0), name="sized"
+            ),
+        )
+
+    def __str__(self) -> str:
+        """Return the name."""
+        return self.name
+
+
+class Machine(models.Model):
+    """A cutting machine and the post that writes its programs."""
+
+    name = models.CharField(max_length=80, unique=True)
+    process = models.CharField(max_length=20)
+    post = models.CharField(max_length=40)
+    width = models.FloatField()
+    height = models.FloatField()
+
+    class Meta:
+        """Order of listings."""
+
+        ordering = ("name",)
+
+    def __str__(self) -> str:
+        """Return the name."""
+        return self.name

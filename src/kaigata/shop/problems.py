@@ -1,0 +1,156 @@
+"""Errors as RFC 9457 problem documents: what, where, and how to mend it."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.http import HttpRequest, JsonResponse
+from pydantic import BaseModel, ValidationError
+from rest_framework.exceptions import APIException
+from rest_framework.response import Response
+from rest_framework.views import exception_handler, set_rollback
+
+from kaigata.core.errors import KaigataError, LimitError
+
+__all__ = ["Problem", "answer_problem", "declare_problems", "not_found", "server_error"]
+
+_MEDIA = "application/problem+json"
+
+
+class FieldProblem(BaseModel):
+    """What is wrong with one value of a request."""
+
+    pointer: str
+    code: str
+    detail: str
+
+
+class Problem(BaseModel):
+    """The body of every answer that is an error."""
+
+    type: str = "about:blank"
+    title: str
+    status: int
+    detail: str
+    instance: str = ""
+    code: str = ""
+    where: str = ""
+    fix: str = ""
+    errors: list[FieldProblem] = []
+
+
+_TITLES = {
+    400: "The request cannot be read",
+    401: "Sign in first",
+    403: "Not allowed",
+    404: "Not found",
+    405: "Not possible here",
+    409: "It has changed meanwhile",
+    413: "Too large",
+    415: "Unknown kind of content",
+    422: "It cannot be done as asked",
+}
+
+
+def answer_problem(error: Exception, context: dict[str, Any]) -> Response | None:
+    """Answer an error raised in a view; the transaction is rolled back."""
+    path = context["request"].path
+    if isinstance(error, KaigataError):
+        set_rollback()
+        status = 413 if isinstance(error, LimitError) else 422
+        return _answer(
+            Problem(
+                title=_TITLES[status],
+                status=status,
+                detail=error.what,
+                instance=path,
+                code=error.code,
+                where=error.where,
+                fix=error.fix,
+            )
+        )
+    if isinstance(error, ValidationError):
+        set_rollback()
+        return _answer(_invalid(error, path))
+    plain = exception_handler(error, context)
+    if plain is None:
+        return None
+    plain.data = _of_framework(error, plain.status_code, path).model_dump()
+    plain.content_type = _MEDIA
+    return plain
+
+
+def _invalid(error: ValidationError, path: str) -> Problem:
+    rows = [
+        FieldProblem(
+            pointer="#/" + "/".join(str(p) for p in e["loc"]), code=e["type"], detail=e["msg"]
+        )
+        for e in error.errors()
+    ]
+    return Problem(
+        title=_TITLES[400],
+        status=400,
+        detail="; ".join(f"{r.pointer[2:]}: {r.detail}" for r in rows),
+        instance=path,
+        code="invalid",
+        fix="Correct the value",
+        errors=rows,
+    )
+
+
+def _of_framework(error: Exception, status: int, path: str) -> Problem:
+    code = str(error.get_codes()) if isinstance(error, APIException) else "not_found"
+    return Problem(
+        title=_TITLES.get(status, "It did not work"),
+        status=status,
+        detail=str(getattr(error, "detail", error)) or _TITLES.get(status, ""),
+        instance=path,
+        code=code,
+    )
+
+
+def _answer(problem: Problem) -> Response:
+    return Response(problem.model_dump(), status=problem.status, content_type=_MEDIA)
+
+
+def not_found(request: HttpRequest, exception: Exception | None = None) -> JsonResponse:
+    """Answer an address that does not exist."""
+    problem = Problem(
+        title=_TITLES[404],
+        status=404,
+        detail=f"There is nothing at {request.path}",
+        instance=request.path,
+        code="not_found",
+    )
+    return JsonResponse(problem.model_dump(), status=404, content_type=_MEDIA)
+
+
+def server_error(request: HttpRequest) -> JsonResponse:
+    """Answer a fault of the server's own."""
+    problem = Problem(
+        title="The server failed",
+        status=500,
+        detail="The server met a fault of its own; nothing was changed.",
+        instance=request.path,
+        code="server",
+        fix="Try again; if it stays, look into var/log",
+    )
+    return JsonResponse(problem.model_dump(), status=500, content_type=_MEDIA)
+
+
+def declare_problems(
+    result: dict[str, Any], generator: object, request: object, public: bool  # noqa: FBT001
+) -> dict[str, Any]:
+    """Declare the problem body for every operation of the schema."""
+    schemas = result["components"].setdefault("schemas", {})
+    own = Problem.model_json_schema(ref_template="#/components/schemas/{model}")
+    schemas.update(own.pop("$defs", {}))
+    schemas["Problem"] = own
+    body = {
+        "description": "What is wrong, where, and how to mend it",
+        "content": {_MEDIA: {"schema": {"$ref": "#/components/schemas/Problem"}}},
+    }
+    for operations in result["paths"].values():
+        for operation in operations.values():
+            operation["responses"]["default"] = body
+    return result

@@ -1,0 +1,141 @@
+"""Cutting a nest in the background: proved programs and their drawings."""
+
+from __future__ import annotations
+
+from django.db import transaction
+from django.utils import timezone
+
+from kaigata.core.cut import ToolPath, find_post
+from kaigata.core.errors import InputError, KaigataError
+from kaigata.core.formats.cut_files import Program as ProvedProgram
+from kaigata.core.formats.svg import contour_path
+from kaigata.core.metal.stores import CutChartRow
+from kaigata.core.packet.cutting import CutOptions, cut_nest
+from kaigata.shop.models import CutRow, CutRun, Order, Program
+from kaigata.shop.services.digests import changes, digest
+from kaigata.shop.services.nesting import open_nest
+from kaigata.shop.services.route_card import nest_inputs
+
+__all__ = ["cut_chart", "cut_order", "cut_options", "start_cutting"]
+
+
+def cut_chart() -> tuple[CutChartRow, ...]:
+    """Return the shop's cut chart."""
+    return tuple(
+        CutChartRow(
+            process=r.process,
+            material=r.material.name if r.material else "*",
+            thickness=r.thickness,
+            kerf=r.kerf,
+            feed=r.feed,
+            pierce_seconds=r.pierce_seconds,
+            lead_in=r.lead_in,
+            rapid=r.rapid,
+        )
+        for r in CutRow.objects.select_related("material")
+    )
+
+
+def cut_options(order: Order) -> CutOptions:
+    """Return how an order is cut: its choice, with the shop's chart."""
+    choice = {"process": "laser", "kerf": None, "post": "plain", **order.cut_choice}
+    return CutOptions(
+        process=choice["process"],
+        chart=cut_chart(),
+        kerf=choice["kerf"],
+        post=find_post(choice["post"]),
+    )
+
+
+def _cut_inputs(order: Order, nest_digest: str, run_id: int) -> dict[str, str]:
+    return {
+        **nest_inputs(order),
+        "nest": nest_digest,
+        "cut settings": digest(order.cut_choice),
+        "cutting paths": str(run_id),
+    }
+
+
+@transaction.atomic
+def start_cutting(order: Order) -> CutRun:
+    """Queue the planning of paths for an order's newest nest.
+
+    Raises
+    ------
+    InputError
+        There is no nest, it is still searched for, or something it rests on has changed.
+    """
+    from kaigata.shop.tasks import cut_task
+
+    run = order.nestruns.first()
+    if run is None or run.is_open or not hasattr(run, "nest"):
+        raise InputError("there is no finished nest to cut", fix="Nest the order first")
+    changed = changes(run.inputs, nest_inputs(order))
+    if changed:
+        raise InputError(
+            f"the nest is stale: {', '.join(changed)}", where="nest", fix="Nest the order again"
+        )
+    cut_options(order)
+    CutRun.objects.filter(order=order, state=CutRun.State.QUEUED).update(
+        state=CutRun.State.STOPPED
+    )
+    cut = CutRun.objects.create(order=order, nest=run.nest, settings=order.cut_choice)
+    cut.inputs = _cut_inputs(order, run.nest.digest, cut.pk)
+    cut.save()
+    cut_task.defer(run_id=cut.pk)
+    return cut
+
+
+def cut_order(run_id: int) -> None:
+    """Plan the paths, prove the programs and keep them; the work of a worker."""
+    run = CutRun.objects.select_related("order", "nest").filter(pk=run_id).first()
+    if run is None or not run.is_open:
+        return
+    CutRun.objects.filter(pk=run_id).update(
+        state=CutRun.State.RUNNING, started=timezone.now(), attempts=run.attempts + 1
+    )
+    try:
+        document, order, nest = open_nest(run.nest)
+        result = cut_nest(order, nest, cut_options(run.order), title=document.name)
+    except KaigataError as error:
+        CutRun.objects.filter(pk=run_id).update(
+            state=CutRun.State.FAILED, what=error.what, where=error.where, fix=error.fix
+        )
+        return
+    with transaction.atomic():
+        run.programs.all().delete()
+        Program.objects.bulk_create(
+            Program(run=run, number=p.path.number, text=p.text, drawing=_drawing(p))
+            for p in result.programs
+        )
+        CutRun.objects.filter(pk=run_id).update(
+            state=CutRun.State.DONE,
+            progress=1.0,
+            document=result.document.model_dump(mode="json", by_alias=True),
+        )
+
+
+def _drawing(program: ProvedProgram) -> dict[str, object]:
+    """Return a path as it is drawn: a row a pass, in the order of cutting."""
+    path: ToolPath = program.path
+    return {
+        "passes": [
+            {
+                "part": p.part,
+                "copy": p.copy,
+                "name": p.name,
+                "pierce": p.pierce,
+                "path": contour_path(p.path),
+                "lead": f"M{p.lead.start[0]:.4f} {p.lead.start[1]:.4f}"
+                f"L{p.lead.end[0]:.4f} {p.lead.end[1]:.4f}"
+                if p.lead
+                else "",
+            }
+            for p in path.passes
+        ],
+        "rapids": "".join(
+            f"M{s.start[0]:.3f} {s.start[1]:.3f}L{s.end[0]:.3f} {s.end[1]:.3f}"
+            for s in path.rapids
+        ),
+    }
+

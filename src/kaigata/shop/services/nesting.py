@@ -1,0 +1,214 @@
+"""Nesting an order in the background: starting, streaming better nests, stopping."""
+
+from __future__ import annotations
+
+import os
+import time
+from pathlib import Path
+
+from django.db import transaction
+from django.utils import timezone
+
+from kaigata.core.errors import InputError, KaigataError, Stopped
+from kaigata.core.formats.documents import (
+    NestDocument,
+    OrderDocument,
+    OrderPartDocument,
+    OrderSheetDocument,
+)
+from kaigata.core.formats.nest_files import nest_document, nest_of_document, order_from_document
+from kaigata.core.nest import Nest as FoundNest
+from kaigata.core.nest import NestOrder, Progress, search
+from kaigata.core.nest.order import require_usable
+from kaigata.shop.models import Nest, NestRun, Order, Part, StockSheet
+from kaigata.shop.services.digests import digest
+from kaigata.shop.services.route_card import nest_inputs
+
+__all__ = ["nest_parts", "open_nest", "order_document", "rules_of", "start_nesting", "stop_nesting"]
+
+DEFAULT_RULES = {
+    "spacing": 6.0,
+    "margin": 12.0,
+    "turns": [0, 90, 180, 270],
+    "seconds": 20.0,
+    "sheets": None,
+}
+_LOOK = 0.5
+"""Seconds between two looks at whether a stop is wanted."""
+
+
+def rules_of(order: Order) -> dict[str, object]:
+    """Return the nest rules of an order; what was not chosen is as usual."""
+    return {**DEFAULT_RULES, **order.nest_rules}
+
+
+def order_document(order: Order) -> OrderDocument:
+    """Return an order as the document the core nests.
+
+    Raises
+    ------
+    InputError
+        No part is ready, or no sheet is chosen.
+    """
+    rules = rules_of(order)
+    lines = [
+        line
+        for line in order.lines.select_related("part__blank", "material")
+        if line.part.state == Part.State.READY
+    ]
+    if not lines:
+        raise InputError("no part of the order is ready", fix="Drop a STEP file onto the rack")
+    chosen = rules["sheets"]
+    sheets = StockSheet.objects.select_related("material").filter(count__gt=0)
+    if isinstance(chosen, list):
+        sheets = sheets.filter(pk__in=chosen)
+    materials = {line.material_id for line in lines}
+    sheets = sheets.filter(material__in=materials)
+    if not sheets:
+        raise InputError("no stock sheet of the parts' materials is chosen", fix="Choose sheets")
+    return OrderDocument.model_validate(
+        {
+            "name": f"{order.number} {order.title}",
+            "spacing": rules["spacing"],
+            "margin": rules["margin"],
+            "sheets": [_sheet(s).model_dump() for s in sheets],
+            "parts": [
+                OrderPartDocument.model_validate(
+                    {
+                        "id": line.part.name,
+                        "quantity": line.quantity,
+                        "outer": line.part.blank.document["outer"],
+                        "holes": line.part.blank.document["holes"],
+                        "thickness": line.part.blank.document["thickness"],
+                        "material": line.material.name if line.material else None,
+                        "turns": rules["turns"],
+                    }
+                ).model_dump()
+                for line in lines
+            ],
+        }
+    )
+
+
+def _sheet(sheet: StockSheet) -> OrderSheetDocument:
+    return OrderSheetDocument(
+        id=sheet.name,
+        width=sheet.width,
+        height=sheet.height,
+        count=sheet.count,
+        thickness=sheet.thickness,
+        material=sheet.material.name,
+        outline=sheet.outline,
+        grain=sheet.grain,
+    )
+
+
+@transaction.atomic
+def start_nesting(order: Order) -> NestRun:
+    """Queue a search with the order's rules; one that still runs is asked to stop.
+
+    Raises
+    ------
+    InputError
+        The order cannot be nested as it is.
+    """
+    from kaigata.shop.tasks import nest_task
+
+    document = order_document(order)
+    require_usable(order_from_document(document, Path()))
+    stop_nesting(order)
+    run = NestRun.objects.create(
+        order=order, inputs=nest_inputs(order), settings={"order": document.model_dump()}
+    )
+    nest_task.defer(run_id=run.pk)
+    return run
+
+
+def stop_nesting(order: Order) -> None:
+    """Ask every open search of an order to stop; what it has found stays."""
+    NestRun.objects.filter(order=order, state=NestRun.State.QUEUED).update(
+        state=NestRun.State.STOPPED
+    )
+    NestRun.objects.filter(order=order, state=NestRun.State.RUNNING).update(stop_wanted=True)
+
+
+def nest_parts(run_id: int) -> None:
+    """Search, keeping each better nest as it comes; the work of a worker."""
+    run = NestRun.objects.filter(pk=run_id).first()
+    if run is None or not run.is_open:
+        return
+    run.state, run.started = NestRun.State.RUNNING, timezone.now()
+    run.attempts += 1
+    run.history = []
+    run.save()
+    document = OrderDocument.model_validate(run.settings["order"])
+    order = order_from_document(document, Path())
+    seconds = float(rules_of(run.order)["seconds"])  # type: ignore[arg-type]
+    watch = _Watch(run_id, seconds)
+    try:
+        search(
+            order,
+            seconds=seconds,
+            workers=max(1, (os.cpu_count() or 2) - 1),
+            on_better=lambda progress: _keep(run, progress, document, order),
+            should_stop=watch.stop_wanted,
+        )
+        state = NestRun.State.STOPPED if watch.stopped else NestRun.State.DONE
+        NestRun.objects.filter(pk=run_id).update(state=state, progress=1.0)
+    except Stopped:
+        NestRun.objects.filter(pk=run_id).update(state=NestRun.State.STOPPED)
+    except KaigataError as error:
+        NestRun.objects.filter(pk=run_id).update(
+            state=NestRun.State.FAILED, what=error.what, where=error.where, fix=error.fix
+        )
+
+
+class _Watch:
+    """Looks now and then whether a stop is wanted, and tells how far the time has run."""
+
+    def __init__(self, run_id: int, seconds: float) -> None:
+        self._run_id, self._seconds = run_id, seconds
+        self._began = self._looked = time.monotonic()
+        self.stopped = False
+
+    def stop_wanted(self) -> bool:
+        now = time.monotonic()
+        if not self.stopped and now - self._looked > _LOOK:
+            self._looked = now
+            row = NestRun.objects.filter(pk=self._run_id)
+            row.update(progress=min(1.0, (now - self._began) / self._seconds))
+            self.stopped = not row.filter(stop_wanted=False).exists()
+        return self.stopped
+
+
+@transaction.atomic
+def _keep(run: NestRun, progress: Progress, document: OrderDocument, order: NestOrder) -> None:
+    found = progress.nest
+    data = nest_document(found, document, order).model_dump(mode="json", by_alias=True)
+    Nest.objects.update_or_create(
+        run=run,
+        defaults={
+            "document": data,
+            "counted_area": found.counted_area,
+            "digest": digest(data["sheets"]),
+        },
+    )
+    run.history = [
+        *run.history,
+        {
+            "seconds": round(progress.seconds, 2),
+            "utilisation": round(found.utilisation, 5),
+            "sheets": len(found.sheets),
+            "left_out": found.left_out,
+        },
+    ]
+    NestRun.objects.filter(pk=run.pk).update(history=run.history)
+
+
+def open_nest(nest: Nest) -> tuple[OrderDocument, NestOrder, FoundNest]:
+    """Return a kept nest as the core's values."""
+    document = NestDocument.model_validate(nest.document)
+    if document.order is None:
+        raise InputError("the nest does not hold its order", fix="Nest again")
+    order = order_from_document(document.order, Path())
+    return document.order, order, nest_of_document(document, order, units="mm")

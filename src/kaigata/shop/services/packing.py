@@ -1,0 +1,110 @@
+"""The packet: everything the floor needs, in one zip with a manifest of hashes."""
+
+from __future__ import annotations
+
+import json
+import tempfile
+from pathlib import Path
+
+from django.db import transaction
+from django.utils import timezone
+
+from kaigata.core.errors import InputError, KaigataError
+from kaigata.core.formats.blank_files import write_blank
+from kaigata.core.formats.cut_files import path_dxf
+from kaigata.core.formats.documents import CutDocument
+from kaigata.core.formats.nest_files import sheet_dxf
+from kaigata.core.formats.report import nest_report
+from kaigata.core.formats.svg import sheet_svg
+from kaigata.core.packet.gather import write_packet
+from kaigata.shop.models import CutRun, Order, Packet, Part
+from kaigata.shop.services.blanks import document_of
+from kaigata.shop.services.digests import changes
+from kaigata.shop.services.nesting import open_nest
+from kaigata.shop.services.route_card import nest_inputs
+
+__all__ = ["pack_order", "start_packing"]
+
+
+@transaction.atomic
+def start_packing(order: Order) -> Packet:
+    """Queue the packing of an order's newest programs.
+
+    Raises
+    ------
+    InputError
+        There are no programs, or something they rest on has changed.
+    """
+    from kaigata.shop.tasks import pack_task
+
+    run = order.cutruns.first()
+    if run is None or run.state != CutRun.State.DONE:
+        raise InputError("there are no programs to pack", fix="Cut the nest first")
+    newest = order.nestruns.filter(nest__isnull=False).first()
+    changed = changes(run.inputs, {**run.inputs, **nest_inputs(order), "nest": newest.nest.digest})
+    if changed:
+        raise InputError(
+            f"the programs are stale: {', '.join(changed)}",
+            where="cut",
+            fix="Nest and cut again what has changed",
+        )
+    packet = Packet.objects.create(order=order, inputs=run.inputs, settings={"cut": run.pk})
+    pack_task.defer(packet_id=packet.pk)
+    return packet
+
+
+def pack_order(packet_id: int) -> None:
+    """Write every file of the packet and keep the zip; the work of a worker."""
+    packet = Packet.objects.select_related("order").filter(pk=packet_id).first()
+    if packet is None or not packet.is_open:
+        return
+    Packet.objects.filter(pk=packet_id).update(
+        state=Packet.State.RUNNING, started=timezone.now(), attempts=packet.attempts + 1
+    )
+    try:
+        with tempfile.TemporaryDirectory(prefix="kaigata-") as folder:
+            out = Path(folder)
+            _write(packet, out)
+            content = (out / "packet.zip").read_bytes()
+            manifest = json.loads((out / "manifest.json").read_text(encoding="utf-8"))
+    except KaigataError as error:
+        Packet.objects.filter(pk=packet_id).update(
+            state=Packet.State.FAILED, what=error.what, where=error.where, fix=error.fix
+        )
+        return
+    Packet.objects.filter(pk=packet_id).update(
+        state=Packet.State.DONE, progress=1.0, manifest=manifest, content=content
+    )
+
+
+def _write(packet: Packet, out: Path) -> None:
+    run = CutRun.objects.select_related("nest").get(pk=packet.settings["cut"])
+    document, order, nest = open_nest(run.nest)
+    cut = CutDocument.model_validate(run.document)
+    for name in ("blanks", "nest", "cut"):
+        (out / name).mkdir()
+    made_from: dict[str, str] = {}
+    lines = packet.order.lines.select_related("part__blank", "part__source")
+    for line in lines.filter(part__state=Part.State.READY):
+        for name in write_blank(document_of(line.part.blank), out / "blanks"):
+            made_from[f"blanks/{name}"] = line.part.source.name
+    _write_json(out / "nest" / "nest.json", run.nest.document)
+    _write_json(out / "nest" / "order.json", document.model_dump(mode="json"))
+    for sheet in nest.sheets:
+        stem = f"sheet-{sheet.number}"
+        sheet_dxf(order, sheet).write(out / "nest" / f"{stem}.dxf")
+        (out / "nest" / f"{stem}.svg").write_text(sheet_svg(order, sheet), encoding="utf-8")
+    _write_json(out / "cut" / "cut.json", run.document)
+    for program in run.programs.all():
+        (out / "cut" / f"sheet-{program.number}.nc").write_text(program.text, encoding="ascii")
+        made_from[f"cut/sheet-{program.number}.nc"] = f"nest/sheet-{program.number}"
+        sheet = next(s for s in nest.sheets if s.number == program.number)
+        drawing = path_dxf(order, sheet, program.text)
+        (out / "cut" / f"sheet-{program.number}.path.dxf").write_text(drawing, encoding="utf-8")
+    report = nest_report(order, nest, title=document.name, cut=cut)
+    (out / "report.html").write_text(report, encoding="utf-8")
+    write_packet(out, made_from=lambda name: made_from.get(name, "the order"))
+
+
+def _write_json(path: Path, data: object) -> None:
+    path.write_text(json.dumps(data, indent=1) + "\n", encoding="utf-8")

@@ -1,0 +1,157 @@
+"""The route card: what each station rests on, its stamp, and whether that is still true."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime
+
+from django.contrib.auth.models import AbstractBaseUser
+from django.db import transaction
+
+from kaigata.core.errors import InputError
+from kaigata.shop.models import CutRun, NestRun, Order, OrderLine, Packet, Part, Run, Stamp
+from kaigata.shop.services.digests import changes, digest
+
+__all__ = ["STATIONS", "Station", "blank_inputs", "nest_inputs", "stamp", "stations", "unstamp"]
+
+STATIONS = {1: "Part", 2: "Blank", 3: "Bends", 4: "Nest", 5: "Cut", 6: "Packet"}
+
+
+@dataclass(frozen=True, slots=True)
+class Station:
+    """A station's state: ``nothing``, ``in work``, ``stamped`` or ``stale``, and what changed."""
+
+    number: int
+    name: str
+    state: str
+    note: str = ""
+    initials: str = ""
+    at: datetime | None = None
+
+
+def _lines(order: Order) -> list[OrderLine]:
+    return list(order.lines.select_related("part__blank", "part__source", "material"))
+
+
+def blank_inputs(order: Order) -> dict[str, str]:
+    """Return for each ready part a digest of its blank, quantity and gauge."""
+    return {
+        line.part.name: digest([line.part.blank.digest, line.quantity])
+        for line in _lines(order)
+        if line.part.state == Part.State.READY
+    }
+
+
+def nest_inputs(order: Order) -> dict[str, str]:
+    """Return what a nest rests on: the blanks, and the rules chosen for the order."""
+    return {**blank_inputs(order), "nest rules": digest(order.nest_rules)}
+
+
+def _inputs(order: Order, station: int) -> dict[str, str]:
+    """Return what a station rests on now."""
+    if station == 1:
+        return {
+            line.part.name: digest([line.part.source_id, line.quantity]) for line in _lines(order)
+        }
+    if station in (2, 3):
+        return blank_inputs(order)
+    own: dict[str, str] = nest_inputs(order)
+    nest_run = order.nestruns.filter(nest__isnull=False).first()
+    own["nest"] = nest_run.nest.digest if nest_run else ""
+    if station >= 5:
+        own["cut settings"] = digest(order.cut_choice)
+        cut_run = order.cutruns.filter(state=Run.State.DONE).first()
+        own["cutting paths"] = str(cut_run.pk) if cut_run else ""
+    return own
+
+
+def stations(order: Order) -> list[Station]:
+    """Return the six stations of an order as its route card shows them."""
+    stamps = {s.station: s for s in order.stamps.select_related("by")}
+    return [_station(order, n, stamps.get(n)) for n in STATIONS]
+
+
+def _station(order: Order, number: int, kept: Stamp | None) -> Station:
+    name = STATIONS[number]
+    if kept is None:
+        state, note = _unstamped(order, number)
+        return Station(number, name, state, note)
+    initials = "".join(f"{w[0]}." for w in kept.by.get_full_name().split()) or kept.by.username
+    changed = changes(kept.inputs, _inputs(order, number))
+    state = "stale" if changed else "stamped"
+    return Station(number, name, state, _in_short(changed), initials, kept.at)
+
+
+def _in_short(changed: list[str]) -> str:
+    if len(changed) <= 1:
+        return "".join(changed)
+    return f"{changed[0]} and {len(changed) - 1} more"
+
+
+def _unstamped(order: Order, number: int) -> tuple[str, str]:
+    """Return the state of a station without a stamp, and a word about it."""
+    if number <= 3:
+        lines = _lines(order)
+        reading = sum(line.part.state == Part.State.READING for line in lines)
+        if number == 1 and reading:
+            return "in work", f"reading {reading}"
+        return ("in work", "") if lines and number == 1 else ("nothing", "")
+    model = {4: NestRun, 5: CutRun, 6: Packet}[number]
+    run = model.objects.filter(order=order).first()
+    if run is None:
+        return "nothing", ""
+    if run.is_open:
+        return "in work", {4: "searching", 5: "planning paths", 6: "packing"}[number]
+    if run.state == Run.State.FAILED:
+        return "in work", "failed"
+    changed = changes(run.inputs, _run_inputs(order, number))
+    return ("stale", _in_short(changed)) if changed else ("in work", "not yet stamped")
+
+
+def _run_inputs(order: Order, number: int) -> dict[str, str]:
+    return nest_inputs(order) if number == 4 else _inputs(order, number)
+
+
+@transaction.atomic
+def stamp(order: Order, station: int, by: AbstractBaseUser) -> Stamp:
+    """Declare a station done on what it rests on now.
+
+    Raises
+    ------
+    InputError
+        There is nothing at the station to declare done.
+    """
+    if station not in STATIONS:
+        raise InputError(f"there is no station {station}", fix="Stations are 1 to 6")
+    missing = _missing(order, station)
+    if missing:
+        raise InputError(missing, where=f"station {STATIONS[station]}", fix="Do that first")
+    kept, _ = Stamp.objects.update_or_create(
+        order=order, station=station, defaults={"by": by, "inputs": _inputs(order, station)}
+    )
+    return kept
+
+
+def _missing(order: Order, station: int) -> str:
+    lines = _lines(order)
+    if not lines:
+        return "the order has no part yet"
+    waiting = [line.part.name for line in lines if line.part.state != Part.State.READY]
+    if waiting:
+        return f"{waiting[0]} is not ready"
+    if station <= 3:
+        return ""
+    model = {4: NestRun, 5: CutRun, 6: Packet}[station]
+    run = model.objects.filter(order=order).first()
+    if run is None or run.state not in (Run.State.DONE, Run.State.STOPPED):
+        return {4: "there is no finished nest", 5: "there is no path", 6: "there is no packet"}[
+            station
+        ]
+    changed = changes(run.inputs, _run_inputs(order, station))
+    return f"{_in_short(changed)} since it was made" if changed else ""
+
+
+def unstamp(order: Order, station: int) -> None:
+    """Take a station's stamp away."""
+    Stamp.objects.filter(order=order, station=station).delete()
+

@@ -1,0 +1,66 @@
+"""What workers do. A task names a record; everything else stands in the record."""
+
+from __future__ import annotations
+
+import logging
+from typing import Any
+
+from asgiref.sync import sync_to_async
+from procrastinate.contrib.django import app
+from procrastinate.jobs import Job, Status
+
+from kaigata.shop.services import cutting, nesting, packing, reading
+from kaigata.shop.services.giving_up import give_up
+
+__all__ = ["cut_task", "nest_task", "pack_task", "read_part_task", "take_up_again"]
+
+TRIES = 3
+"""How often a job is begun whose worker died."""
+
+SILENT = 20.0
+"""Seconds without a sign of life after which a worker counts as dead."""
+
+log = logging.getLogger(__name__)
+
+
+@app.task(queue="quick", name="read part")
+def read_part_task(part_id: int, file_name: str) -> None:
+    """Read a file into parts."""
+    reading.read_part(part_id, file_name)
+
+
+@app.task(queue="long", name="nest")
+def nest_task(run_id: int) -> None:
+    """Search for a nest."""
+    nesting.nest_parts(run_id)
+
+
+@app.task(queue="long", name="cut")
+def cut_task(run_id: int) -> None:
+    """Plan cutting paths."""
+    cutting.cut_order(run_id)
+
+
+@app.task(queue="long", name="pack")
+def pack_task(packet_id: int) -> None:
+    """Pack what the floor needs."""
+    packing.pack_order(packet_id)
+
+
+@app.periodic(cron="* * * * * */10")
+@app.task(queue="watch", name="take up again", pass_context=False)
+async def take_up_again(timestamp: int) -> None:
+    """Queue again what a dead worker left, or give it up with a reason."""
+    jobs = await app.job_manager.get_stalled_jobs(seconds_since_heartbeat=SILENT)
+    for job in jobs:
+        if job.attempts < TRIES:
+            log.warning("job %s (%s) lost its worker and is queued again", job.id, job.task_name)
+            await app.job_manager.retry_job(job)
+        else:
+            await _bury(job)
+
+
+async def _bury(job: Job) -> None:
+    arguments: dict[str, Any] = dict(job.task_kwargs)
+    await sync_to_async(give_up)(job.task_name, arguments)
+    await app.job_manager.finish_job(job, status=Status.FAILED, delete_job=False)

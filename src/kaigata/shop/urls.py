@@ -1,0 +1,48 @@
+"""Addresses: the interface under ``/api/``, everything else is the page."""
+
+from django.http import FileResponse, HttpRequest, HttpResponse
+from django.urls import path, re_path
+from drf_spectacular.views import SpectacularAPIView
+
+from kaigata.shop import problems, settings
+from kaigata.shop.api import orders, parts, runs, signing_in, stores
+
+
+def page(request: HttpRequest) -> HttpResponse | FileResponse:
+    """Give the page for every address of its own, so that a reload finds it."""
+    index = settings.WEB_DIST / "index.html"
+    if request.path.startswith("/api/") or not index.is_file():
+        return problems.not_found(request)
+    response = FileResponse(index.open("rb"), content_type="text/html; charset=utf-8")
+    response["Cache-Control"] = "no-cache"
+    return response
+
+
+urlpatterns = [
+    path("api/schema", SpectacularAPIView.as_view()),
+    path("api/session", signing_in.SessionView.as_view()),
+    path("api/orders", orders.OrdersView.as_view()),
+    path("api/orders/<int:order>", orders.OrderView.as_view()),
+    path("api/orders/<int:order>/rack", orders.RackView.as_view()),
+    path("api/orders/<int:order>/files", orders.FilesView.as_view()),
+    path("api/orders/<int:order>/stamps", orders.StampView.as_view()),
+    path("api/orders/<int:order>/nest", runs.NestView.as_view()),
+    path("api/orders/<int:order>/nest/stop", runs.NestStopView.as_view()),
+    path("api/orders/<int:order>/cut", runs.CutView.as_view()),
+    path("api/orders/<int:order>/packet", runs.PacketView.as_view()),
+    path("api/lines/<int:line>", orders.LineView.as_view()),
+    path("api/parts/<int:part>/blank", parts.BlankView.as_view()),
+    path("api/parts/<int:part>/mesh", parts.MeshView.as_view()),
+    path("api/parts/<int:part>/files/<str:kind>", parts.BlankFileView.as_view()),
+    path("api/nests/<int:nest>/files/<str:name>", runs.NestFileView.as_view()),
+    path("api/programs/<int:program>/files/<str:kind>", runs.ProgramFileView.as_view()),
+    path("api/packets/<int:packet>/zip", runs.PacketFileView.as_view()),
+    path("api/find", orders.FindView.as_view()),
+    path("api/stores", stores.StoresView.as_view()),
+    path("api/stores/gauges/<int:gauge>", stores.GaugeView.as_view()),
+    path("api/stores/sheets/<int:sheet>", stores.SheetView.as_view()),
+    re_path(r"^.*$", page),
+]
+
+handler404 = "kaigata.shop.problems.not_found"
+handler500 = "kaigata.shop.problems.server_error"
