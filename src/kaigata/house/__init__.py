@@ -1,0 +1,1 @@
+"""The launcher's work: setting up, starting, testing. Standard library only, but for ``shots``."""

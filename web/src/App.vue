@@ -1,0 +1,9 @@
+<script setup lang="ts">
+import { useKeys } from '@/shell/useKeys'
+
+useKeys()
+</script>
+
+<template>
+  <RouterView />
+</template>

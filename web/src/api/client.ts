@@ -1,0 +1,53 @@
+import createClient, { type Middleware } from 'openapi-fetch'
+
+import { router } from '@/router'
+
+import { Problem, SILENT, type ProblemBody } from './problem'
+import type { paths } from './schema'
+
+function cookie(name: string): string {
+  const found = document.cookie.split('; ').find((c) => c.startsWith(`${name}=`))
+  return found ? decodeURIComponent(found.slice(name.length + 1)) : ''
+}
+
+const carryToken: Middleware = {
+  onRequest({ request }) {
+    if (request.method !== 'GET') request.headers.set('X-CSRFToken', cookie('csrftoken'))
+    return request
+  },
+  onError() {
+    return SILENT
+  },
+}
+
+export const client = createClient<paths>({ baseUrl: '' })
+client.use(carryToken)
+
+/** Give the data of an answer, or throw its problem; who is not signed in is sent to sign in. */
+export async function take<T>(
+  call: Promise<{ data?: T; error?: unknown; response: Response }>,
+): Promise<T> {
+  const { data, error, response } = await call
+  if (response.ok) return data as T
+  if (response.status === 401 && router.currentRoute.value.name !== 'sign-in') {
+    await router.push({ name: 'sign-in', query: { then: router.currentRoute.value.fullPath } })
+  }
+  throw new Problem(
+    error && typeof error === 'object'
+      ? (error as ProblemBody)
+      : { status: response.status, detail: `The server answered ${String(response.status)}` },
+  )
+}
+
+/** Put a file onto an order's rack. */
+export async function putFile(order: number, file: File): Promise<void> {
+  const body = new FormData()
+  body.append('file', file)
+  await take(
+    client.POST('/api/orders/{order}/files', {
+      params: { path: { order } },
+      body: body as never,
+      bodySerializer: (b) => b as unknown as FormData,
+    }),
+  )
+}

@@ -1,0 +1,80 @@
+import { queryOptions } from '@tanstack/vue-query'
+
+import { client, take } from '../client'
+
+const QUICK = 700
+const CALM = 4000
+
+type Runs = { run?: { state: string } | null }
+
+/** How soon to look again: soon while something runs, calmly otherwise. */
+function pace(data: Runs | undefined): number {
+  const state = data?.run?.state
+  return state === 'queued' || state === 'running' ? QUICK : CALM
+}
+
+export const whoQuery = () =>
+  queryOptions({ queryKey: ['who'], queryFn: () => take(client.GET('/api/session')) })
+
+export const ordersQuery = () =>
+  queryOptions({ queryKey: ['orders'], queryFn: () => take(client.GET('/api/orders')) })
+
+export const orderQuery = (order: number) =>
+  queryOptions({
+    queryKey: ['order', order],
+    queryFn: () => take(client.GET('/api/orders/{order}', { params: { path: { order } } })),
+    refetchInterval: CALM,
+  })
+
+export const rackQuery = (order: number) =>
+  queryOptions({
+    queryKey: ['rack', order],
+    queryFn: () => take(client.GET('/api/orders/{order}/rack', { params: { path: { order } } })),
+    refetchInterval: (query) =>
+      query.state.data?.lines.some((line) => line.state === 'reading') ? QUICK : CALM,
+  })
+
+export const blankQuery = (part: number) =>
+  queryOptions({
+    queryKey: ['blank', part],
+    queryFn: () => take(client.GET('/api/parts/{part}/blank', { params: { path: { part } } })),
+    enabled: part > 0,
+  })
+
+export const meshQuery = (part: number) =>
+  queryOptions({
+    queryKey: ['mesh', part],
+    queryFn: () => take(client.GET('/api/parts/{part}/mesh', { params: { path: { part } } })),
+    enabled: part > 0,
+  })
+
+export const nestQuery = (order: number) =>
+  queryOptions({
+    queryKey: ['nest', order],
+    queryFn: () => take(client.GET('/api/orders/{order}/nest', { params: { path: { order } } })),
+    refetchInterval: (query) => pace(query.state.data),
+  })
+
+export const cutQuery = (order: number) =>
+  queryOptions({
+    queryKey: ['cut', order],
+    queryFn: () => take(client.GET('/api/orders/{order}/cut', { params: { path: { order } } })),
+    refetchInterval: (query) => pace(query.state.data),
+  })
+
+export const packetQuery = (order: number) =>
+  queryOptions({
+    queryKey: ['packet', order],
+    queryFn: () => take(client.GET('/api/orders/{order}/packet', { params: { path: { order } } })),
+    refetchInterval: (query) => pace(query.state.data),
+  })
+
+export const storesQuery = () =>
+  queryOptions({ queryKey: ['stores'], queryFn: () => take(client.GET('/api/stores')) })
+
+export const findQuery = (q: string) =>
+  queryOptions({
+    queryKey: ['find', q],
+    queryFn: () => take(client.GET('/api/find', { params: { query: { q } } })),
+    enabled: q.trim().length > 0,
+  })

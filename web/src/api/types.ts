@@ -1,0 +1,20 @@
+import type { components } from './schema'
+
+type Schemas = components['schemas']
+
+export type Bend = Schemas['BendDocument']
+export type Blank = Schemas['BlankAnswer']
+export type Cut = Schemas['CutAnswer']
+export type Finding = Schemas['FindingDocument']
+export type Mesh = Schemas['MeshAnswer']
+export type Nest = Schemas['NestAnswer']
+export type NestRules = Schemas['NestRules']
+export type OrderCard = Schemas['OrderCard']
+export type Packet = Schemas['PacketAnswer']
+export type Piece = Schemas['PieceAnswer']
+export type Program = Schemas['ProgramAnswer']
+export type RackLine = Schemas['RackLine']
+export type Run = Schemas['RunAnswer']
+export type Station = Schemas['StationView']
+export type Stores = Schemas['StoresAnswer']
+export type Who = Schemas['Who']

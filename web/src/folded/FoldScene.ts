@@ -1,0 +1,233 @@
+import {
+  AmbientLight,
+  BufferAttribute,
+  BufferGeometry,
+  Color,
+  DirectionalLight,
+  DoubleSide,
+  Group,
+  LineBasicMaterial,
+  LineSegments,
+  Mesh,
+  MeshLambertMaterial,
+  OrthographicCamera,
+  Raycaster,
+  Scene,
+  Sphere,
+  Vector2,
+  Vector3,
+  WebGLRenderer,
+} from 'three'
+import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js'
+
+import type { Mesh as MeshData, Piece } from '@/api/types'
+
+import { foldPoint } from './fold'
+
+const UP_FACE = new Color('#f4f2e9')
+const DOWN_FACE = new Color('#c3cac7')
+const RIM = new Color('#a8b1b0')
+const CHOSEN = new Color('#8ba0d0')
+const INK = 0x1f272b
+
+interface Part3 {
+  piece: Piece
+  faces: Mesh
+  edges: LineSegments
+  flat: { faces: Float32Array; edges: Float32Array }
+}
+
+export interface Picked {
+  bend: number | null
+  panel: number | null
+}
+
+/** The folded view: builds a part from its pieces once, then folds it by moving its points. */
+export class FoldScene {
+  private readonly scene = new Scene()
+  private readonly camera = new OrthographicCamera(-1, 1, 1, -1, -10000, 10000)
+  private readonly renderer: WebGLRenderer
+  private readonly controls: OrbitControls
+  private readonly group = new Group()
+  private readonly watcher: ResizeObserver
+  private parts: Part3[] = []
+  private pieces: Piece[] = []
+  private share = 1
+  private frame = 0
+  private radius = 100
+
+  constructor(private readonly host: HTMLElement) {
+    this.renderer = new WebGLRenderer({ antialias: true, alpha: true, preserveDrawingBuffer: true })
+    this.renderer.setPixelRatio(Math.min(window.devicePixelRatio, 2))
+    host.appendChild(this.renderer.domElement)
+    this.camera.up.set(0, 0, 1)
+    this.camera.position.set(-0.62, -1, 0.72)
+    this.controls = new OrbitControls(this.camera, this.renderer.domElement)
+    this.controls.enableDamping = false
+    this.controls.addEventListener('change', () => this.draw())
+    const sun = new DirectionalLight(0xffffff, 1.9)
+    sun.position.set(-0.4, -0.9, 1.6)
+    this.scene.add(this.group, new AmbientLight(0xffffff, 1.7), sun)
+    this.watcher = new ResizeObserver(() => this.resize())
+    this.watcher.observe(host)
+  }
+
+  /** Show another part. */
+  show(mesh: MeshData): void {
+    this.clear()
+    this.pieces = mesh.pieces
+    this.parts = mesh.pieces.map((piece) => buildPiece(piece, mesh.thickness))
+    for (const part of this.parts) this.group.add(part.faces, part.edges)
+    this.fold(this.share)
+    this.fit()
+  }
+
+  /** Fold the part by a share, 0 flat to 1 folded. */
+  fold(share: number): void {
+    this.share = share
+    this.parts.forEach((part, at) => {
+      this.moveTo(part.faces.geometry, part.flat.faces, at)
+      this.moveTo(part.edges.geometry, part.flat.edges, at)
+      part.faces.geometry.computeVertexNormals()
+    })
+    this.draw()
+  }
+
+  /** Light up a bend and a panel. */
+  highlight(picked: Picked): void {
+    for (const { piece, faces } of this.parts) {
+      const isChosen =
+        (piece.bend !== null && piece.bend === picked.bend) ||
+        (piece.panel !== null && piece.panel === picked.panel)
+      const materials = faces.material as MeshLambertMaterial[]
+      materials[0]?.color.copy(isChosen ? CHOSEN : UP_FACE)
+      materials[1]?.color.copy(isChosen ? CHOSEN : DOWN_FACE)
+    }
+    this.draw()
+  }
+
+  /** What lies under a point of the window. */
+  pick(clientX: number, clientY: number): Picked {
+    const box = this.renderer.domElement.getBoundingClientRect()
+    const at = new Vector2(
+      ((clientX - box.left) / box.width) * 2 - 1,
+      1 - ((clientY - box.top) / box.height) * 2,
+    )
+    const ray = new Raycaster()
+    ray.setFromCamera(at, this.camera)
+    const hit = ray.intersectObjects(this.parts.map((p) => p.faces))[0]
+    const found = this.parts.find((p) => p.faces === hit?.object)
+    return { bend: found?.piece.bend ?? null, panel: found?.piece.panel ?? null }
+  }
+
+  /** Bring the whole part into view. */
+  fit(): void {
+    const sphere = this.bounds()
+    this.radius = Math.max(sphere.radius, 1)
+    const way = this.camera.position.clone().sub(this.controls.target).normalize()
+    this.controls.target.copy(sphere.center)
+    this.camera.position.copy(sphere.center).addScaledVector(way, this.radius * 3)
+    this.camera.zoom = 1
+    this.resize()
+    this.controls.update()
+  }
+
+  dispose(): void {
+    cancelAnimationFrame(this.frame)
+    this.watcher.disconnect()
+    this.clear()
+    this.controls.dispose()
+    this.renderer.dispose()
+    this.renderer.domElement.remove()
+  }
+
+  private bounds(): Sphere {
+    const points: Vector3[] = []
+    for (const part of this.parts) {
+      const position = part.edges.geometry.getAttribute('position')
+      for (let i = 0; i < position.count; i++) points.push(new Vector3().fromBufferAttribute(position, i))
+    }
+    return new Sphere().setFromPoints(points)
+  }
+
+  private moveTo(geometry: BufferGeometry, flat: Float32Array, at: number): void {
+    const position = geometry.getAttribute('position') as BufferAttribute
+    for (let i = 0; i < position.count; i++) {
+      const p = foldPoint(
+        this.pieces,
+        at,
+        [flat[3 * i] ?? 0, flat[3 * i + 1] ?? 0, flat[3 * i + 2] ?? 0],
+        this.share,
+      )
+      position.setXYZ(i, ...p)
+    }
+    position.needsUpdate = true
+    geometry.computeBoundingSphere()
+  }
+
+  private resize(): void {
+    const { clientWidth: w, clientHeight: h } = this.host
+    if (!w || !h) return
+    this.renderer.setSize(w, h)
+    const reach = this.radius * 1.12
+    const [x, y] = w > h ? [(reach * w) / h, reach] : [reach, (reach * h) / w]
+    Object.assign(this.camera, { left: -x, right: x, top: y, bottom: -y })
+    this.camera.updateProjectionMatrix()
+    this.draw()
+  }
+
+  private draw(): void {
+    cancelAnimationFrame(this.frame)
+    this.frame = requestAnimationFrame(() => this.renderer.render(this.scene, this.camera))
+  }
+
+  private clear(): void {
+    for (const { faces, edges } of this.parts) {
+      this.group.remove(faces, edges)
+      faces.geometry.dispose()
+      edges.geometry.dispose()
+      for (const m of faces.material as MeshLambertMaterial[]) m.dispose()
+      ;(edges.material as LineBasicMaterial).dispose()
+    }
+    this.parts = []
+  }
+}
+
+/** Both faces of a piece, its rim and its edges, as it lies in the blank. */
+function buildPiece(piece: Piece, thickness: number): Part3 {
+  const top: number[] = []
+  const under: number[] = []
+  for (let i = 0; i < piece.triangles.length; i += 6) {
+    const [ax, ay, bx, by, cx, cy] = piece.triangles.slice(i, i + 6) as [number, number, number, number, number, number]
+    top.push(ax, ay, 0, bx, by, 0, cx, cy, 0)
+    under.push(ax, ay, -thickness, cx, cy, -thickness, bx, by, -thickness)
+  }
+  const rim: number[] = []
+  const lines: number[] = []
+  for (const outline of piece.outlines) {
+    for (let i = 0; i + 3 < outline.length; i += 2) {
+      const [ax, ay, bx, by] = outline.slice(i, i + 4) as [number, number, number, number]
+      rim.push(ax, ay, 0, ax, ay, -thickness, bx, by, 0, bx, by, 0, ax, ay, -thickness, bx, by, -thickness)
+      lines.push(ax, ay, 0, bx, by, 0, ax, ay, -thickness, bx, by, -thickness)
+    }
+  }
+  const flat = { faces: new Float32Array([...top, ...under, ...rim]), edges: new Float32Array(lines) }
+  const geometry = new BufferGeometry()
+  geometry.setAttribute('position', new BufferAttribute(flat.faces.slice(), 3))
+  geometry.addGroup(0, top.length / 3, 0)
+  geometry.addGroup(top.length / 3, under.length / 3, 1)
+  geometry.addGroup((top.length + under.length) / 3, rim.length / 3, 2)
+  const materials = [UP_FACE, DOWN_FACE, RIM].map(
+    (colour) =>
+      new MeshLambertMaterial({
+        color: colour.clone(), side: DoubleSide, polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1,
+      }),
+  )
+  const edgeGeometry = new BufferGeometry()
+  edgeGeometry.setAttribute('position', new BufferAttribute(flat.edges.slice(), 3))
+  const edges = new LineSegments(
+    edgeGeometry,
+    new LineBasicMaterial({ color: INK, transparent: true, opacity: piece.bend === null ? 0.85 : 0.28 }),
+  )
+  return { piece, faces: new Mesh(geometry, materials), edges, flat }
+}

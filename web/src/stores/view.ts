@@ -1,0 +1,25 @@
+import { defineStore } from 'pinia'
+import { computed, ref, watch } from 'vue'
+
+import type { Units } from '@/lib/length'
+
+export type Edge = 'left' | 'right' | 'bottom' | 'top'
+
+function kept<T>(key: string, first: T) {
+  const value = ref<T>(JSON.parse(localStorage.getItem(key) ?? JSON.stringify(first)) as T)
+  watch(value, (now) => localStorage.setItem(key, JSON.stringify(now)))
+  return value
+}
+
+/** What this browser shows, and how: units, folded-away panes, the gauged edge. */
+export const useView = defineStore('view', () => {
+  const units = kept<Units>('kaigata.units', 'mm')
+  const isRackShown = kept('kaigata.rack', true)
+  const isSlipShown = kept('kaigata.slip', true)
+  const edge = ref<Edge>('left')
+  const fold = ref(1)
+  const isFolding = ref(false)
+  const isHelpShown = ref(false)
+  const isMm = computed(() => units.value === 'mm')
+  return { units, isMm, isRackShown, isSlipShown, edge, fold, isFolding, isHelpShown }
+})
