@@ -23,9 +23,12 @@ const carryToken: Middleware = {
 export const client = createClient<paths>({ baseUrl: '' })
 client.use(carryToken)
 
-/** Give the data of an answer, or throw its problem; who is not signed in is sent to sign in. */
-export async function take<T>(
-  call: Promise<{ data?: T; error?: unknown; response: Response }>,
+/**
+ * Give the data of an answer, or throw its problem; who is not signed in is sent to sign in. The
+ * type is named by the caller: the client library widens the schema's pairs to lists.
+ */
+export async function take<T = void>(
+  call: Promise<{ data?: unknown; error?: unknown; response: Response }>,
 ): Promise<T> {
   const { data, error, response } = await call
   if (response.ok) return data as T

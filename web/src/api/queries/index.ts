@@ -1,6 +1,7 @@
 import { queryOptions } from '@tanstack/vue-query'
 
 import { client, take } from '../client'
+import type { Blank, Cut, FoundList, Mesh, Nest, OrderCard, OrderList, Packet, Rack, Stores, Who } from '../types'
 
 const QUICK = 700
 const CALM = 4000
@@ -14,22 +15,22 @@ function pace(data: Runs | undefined): number {
 }
 
 export const whoQuery = () =>
-  queryOptions({ queryKey: ['who'], queryFn: () => take(client.GET('/api/session')) })
+  queryOptions({ queryKey: ['who'], queryFn: () => take<Who>(client.GET('/api/session')) })
 
 export const ordersQuery = () =>
-  queryOptions({ queryKey: ['orders'], queryFn: () => take(client.GET('/api/orders')) })
+  queryOptions({ queryKey: ['orders'], queryFn: () => take<OrderList>(client.GET('/api/orders')) })
 
 export const orderQuery = (order: number) =>
   queryOptions({
     queryKey: ['order', order],
-    queryFn: () => take(client.GET('/api/orders/{order}', { params: { path: { order } } })),
+    queryFn: () => take<OrderCard>(client.GET('/api/orders/{order}', { params: { path: { order } } })),
     refetchInterval: CALM,
   })
 
 export const rackQuery = (order: number) =>
   queryOptions({
     queryKey: ['rack', order],
-    queryFn: () => take(client.GET('/api/orders/{order}/rack', { params: { path: { order } } })),
+    queryFn: () => take<Rack>(client.GET('/api/orders/{order}/rack', { params: { path: { order } } })),
     refetchInterval: (query) =>
       query.state.data?.lines.some((line) => line.state === 'reading') ? QUICK : CALM,
   })
@@ -37,44 +38,44 @@ export const rackQuery = (order: number) =>
 export const blankQuery = (part: number) =>
   queryOptions({
     queryKey: ['blank', part],
-    queryFn: () => take(client.GET('/api/parts/{part}/blank', { params: { path: { part } } })),
+    queryFn: () => take<Blank>(client.GET('/api/parts/{part}/blank', { params: { path: { part } } })),
     enabled: part > 0,
   })
 
 export const meshQuery = (part: number) =>
   queryOptions({
     queryKey: ['mesh', part],
-    queryFn: () => take(client.GET('/api/parts/{part}/mesh', { params: { path: { part } } })),
+    queryFn: () => take<Mesh>(client.GET('/api/parts/{part}/mesh', { params: { path: { part } } })),
     enabled: part > 0,
   })
 
 export const nestQuery = (order: number) =>
   queryOptions({
     queryKey: ['nest', order],
-    queryFn: () => take(client.GET('/api/orders/{order}/nest', { params: { path: { order } } })),
+    queryFn: () => take<Nest>(client.GET('/api/orders/{order}/nest', { params: { path: { order } } })),
     refetchInterval: (query) => pace(query.state.data),
   })
 
 export const cutQuery = (order: number) =>
   queryOptions({
     queryKey: ['cut', order],
-    queryFn: () => take(client.GET('/api/orders/{order}/cut', { params: { path: { order } } })),
+    queryFn: () => take<Cut>(client.GET('/api/orders/{order}/cut', { params: { path: { order } } })),
     refetchInterval: (query) => pace(query.state.data),
   })
 
 export const packetQuery = (order: number) =>
   queryOptions({
     queryKey: ['packet', order],
-    queryFn: () => take(client.GET('/api/orders/{order}/packet', { params: { path: { order } } })),
+    queryFn: () => take<Packet>(client.GET('/api/orders/{order}/packet', { params: { path: { order } } })),
     refetchInterval: (query) => pace(query.state.data),
   })
 
 export const storesQuery = () =>
-  queryOptions({ queryKey: ['stores'], queryFn: () => take(client.GET('/api/stores')) })
+  queryOptions({ queryKey: ['stores'], queryFn: () => take<Stores>(client.GET('/api/stores')) })
 
 export const findQuery = (q: string) =>
   queryOptions({
     queryKey: ['find', q],
-    queryFn: () => take(client.GET('/api/find', { params: { query: { q } } })),
+    queryFn: () => take<FoundList>(client.GET('/api/find', { params: { query: { q } } })),
     enabled: q.trim().length > 0,
   })

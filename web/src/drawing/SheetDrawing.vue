@@ -1,0 +1,123 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+
+import type { Nest, Program } from '@/api/types'
+import { length } from '@/lib/length'
+import { rulerMarks } from '@/lib/ruler'
+import { useView } from '@/stores/view'
+
+import { placeMatrix } from './placeMatrix'
+import { usePanZoom } from './usePanZoom'
+
+type Sheet = Nest['sheets'][number]
+
+const props = defineProps<{
+  nest: Nest
+  sheet: Sheet
+  program?: Program | undefined
+  kerf?: number | undefined
+  chosen?: string | undefined
+  isStale?: boolean
+}>()
+const emit = defineEmits<{ choose: [id: string] }>()
+const svg = ref<SVGSVGElement | null>(null)
+const units = useView()
+const stock = computed(() => props.nest.stock.find((s) => s.id === props.sheet.sheet))
+const { view, matrix, toScreen } = usePanZoom(
+  svg,
+  () => (stock.value ? { width: stock.value.width, height: stock.value.height } : null),
+  { left: 18, right: 18, top: 10, bottom: 34 },
+)
+const parts = computed(() => new Map(props.nest.parts.map((p) => [p.id, p])))
+const placed = computed(() =>
+  props.sheet.placements.flatMap((p) => {
+    const part = parts.value.get(p.part)
+    if (!part) return []
+    const turned = p.turn % 180 !== 0
+    const [w, h] = turned ? [part.height, part.width] : [part.width, part.height]
+    return [{ ...p, id: `${p.part} ${p.copy}`, part, w, h, matrix: placeMatrix(p) }]
+  }),
+)
+/** Big parts first, or a filled hole would hide what lies in it. */
+const ordered = computed(() => [...placed.value].sort((a, b) => b.part.width * b.part.height - a.part.width * a.part.height))
+const names = computed(() =>
+  props.program
+    ? []
+    : placed.value.flatMap((p) => {
+        const room = { w: p.w * view.value.k, h: p.h * view.value.k }
+        const text = p.part.id
+        const isLevel = room.w >= text.length * 7.4 + 8
+        if (!isLevel && room.h < text.length * 7.4 + 8) return []
+        if ((isLevel ? room.h : room.w) < 16) return []
+        return [{ id: p.id, text, turn: isLevel ? 0 : -90, ...toScreen(middle(p)) }]
+      }),
+)
+function middle(p: (typeof placed.value)[number]): [number, number] {
+  const t = (p.turn * Math.PI) / 180
+  const [cx, cy] = [p.part.width / 2, p.part.height / 2]
+  const x = p.mirrored ? -cx : cx
+  return [p.x + x * Math.cos(t) - cy * Math.sin(t), p.y + x * Math.sin(t) + cy * Math.cos(t)]
+}
+const marks = computed(() =>
+  stock.value ? rulerMarks(stock.value.width, view.value.k).map((m) => ({ ...m, ...toScreen([m.at, 0]) })) : [],
+)
+const used = computed(() => ({ from: toScreen([props.sheet.used_length, stock.value?.height ?? 0]), to: toScreen([props.sheet.used_length, 0]) }))
+const rest = computed(() => {
+  const s = stock.value
+  const left = s ? s.width - props.sheet.used_length : 0
+  if (!s || left < 60) return null
+  const at = toScreen([props.sheet.used_length + left / 2, s.height / 2])
+  return left * view.value.k > 110 ? { ...at, text: `${length(left, units.units, 0)} × ${length(s.height, units.units, 0)}` } : null
+})
+const pierces = computed(() => props.program?.passes.map((p, i) => ({ ...toScreen(p.pierce), no: i + 1 })) ?? [])
+const areNumbersShown = computed(() => view.value.k * 14 > 5 || pierces.value.length < 60)
+</script>
+
+<template>
+  <svg ref="svg" class="sheet" :class="{ stale: isStale }" aria-label="Sheet">
+    <template v-if="stock">
+      <g :transform="matrix">
+        <path class="stock" :d="stock.path" />
+        <path
+          v-for="p in ordered" :key="p.id" class="part" :class="{ chosen: p.id === chosen, faint: !!program }" :d="p.part.path" :transform="p.matrix"
+          fill-rule="evenodd" :data-id="p.id" @click="emit('choose', p.id)"
+        ><title>{{ p.id }}</title></path>
+        <template v-if="program">
+          <path class="rapid" :d="program.rapids" />
+          <g v-for="(pass, i) in program.passes" :key="i">
+            <path class="kerf" :d="pass.path + pass.lead" :style="{ strokeWidth: `${Math.max(1, (kerf ?? 0.2) * view.k)}px` }" />
+            <path class="lead" :d="pass.lead" />
+          </g>
+        </template>
+      </g>
+      <path class="used" :d="`M${used.from.x} ${used.from.y}V${used.to.y}`" />
+      <g v-if="rest" class="rest"><text :x="rest.x" :y="rest.y - 8">left over</text><text class="figure" :x="rest.x" :y="rest.y + 10">{{ rest.text }}</text></g>
+      <text v-for="n in names" :key="n.id" class="name" :transform="`translate(${n.x} ${n.y}) rotate(${n.turn})`" y="4">{{ n.text }}</text>
+      <g v-for="p in pierces" :key="p.no" :transform="`translate(${p.x} ${p.y})`" class="pierce"><circle r="2.4" /><text v-if="areNumbersShown" x="4" y="-3">{{ p.no }}</text></g>
+      <g v-for="m in marks" :key="m.at" class="ruler">
+        <line :x1="m.x" :x2="m.x" :y1="m.y + 3" :y2="m.y + (m.isNumbered ? 12 : 7)" /><text v-if="m.isNumbered" :x="m.x" :y="m.y + 24">{{ m.at }}</text>
+      </g>
+    </template>
+  </svg>
+</template>
+
+<style scoped>
+.sheet { width: 100%; height: 100%; display: block; cursor: grab; touch-action: none; }
+.stock { fill: var(--room); stroke: var(--ink); stroke-width: 1.5; vector-effect: non-scaling-stroke; }
+.part { fill: var(--metal); stroke: var(--ink); stroke-width: 1; vector-effect: non-scaling-stroke; cursor: pointer; }
+.part:hover { fill: #cbd3d6; }
+.part.chosen { fill: #cad3e9; stroke: var(--dye); stroke-width: 2; }
+.part.faint { stroke: none; fill: #e3e6e4; }
+.stale .part { fill: #e4e4df; stroke: var(--quiet); }
+.used { stroke: var(--quiet); stroke-width: 1.4; stroke-dasharray: 2 4; fill: none; }
+.rest text { fill: var(--quiet); text-anchor: middle; font: 14px var(--narrow); }
+.rest .figure { font: 12.5px var(--figures); }
+.name { font: 12px var(--figures); text-anchor: middle; fill: var(--ink); pointer-events: none; }
+.kerf { fill: none; stroke: var(--dye); vector-effect: non-scaling-stroke; }
+.lead { fill: none; stroke: var(--oxide); stroke-width: 1.4; vector-effect: non-scaling-stroke; }
+.rapid { fill: none; stroke: var(--silhouette); stroke-width: 0.8; stroke-dasharray: 2 4; vector-effect: non-scaling-stroke; }
+.pierce circle { fill: var(--oxide); }
+.pierce text { font: 10px var(--figures); fill: var(--ink); paint-order: stroke; stroke: #fcfbf7; stroke-width: 2.5px; }
+.ruler line { stroke: var(--quiet); }
+.ruler text { font: 11px var(--figures); fill: var(--quiet); text-anchor: middle; }
+</style>

@@ -1,0 +1,57 @@
+<script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
+import { computed, defineAsyncComponent, watch } from 'vue'
+import { useRoute } from 'vue-router'
+
+import { orderQuery, rackQuery } from '@/api/queries'
+import type { StationWord } from '@/router'
+import HeadBar from '@/shell/HeadBar.vue'
+import KeysHelp from '@/shell/KeysHelp.vue'
+import ProblemNote from '@/shell/ProblemNote.vue'
+import RackPane from '@/shell/RackPane.vue'
+import RouteCard from '@/shell/RouteCard.vue'
+import { useSelection } from '@/stores/selection'
+import { useView } from '@/stores/view'
+
+const STATION = {
+  part: defineAsyncComponent(() => import('@/stations/PartStation.vue')),
+  blank: defineAsyncComponent(() => import('@/stations/BlankStation.vue')),
+  bends: defineAsyncComponent(() => import('@/stations/BendsStation.vue')),
+  nest: defineAsyncComponent(() => import('@/stations/NestStation.vue')),
+  cut: defineAsyncComponent(() => import('@/stations/CutStation.vue')),
+  packet: defineAsyncComponent(() => import('@/stations/PacketStation.vue')),
+}
+
+const route = useRoute()
+const view = useView()
+const selection = useSelection()
+const order = computed(() => Number(route.params.order))
+const { data: card, error, refetch } = useQuery(computed(() => orderQuery(order.value)))
+const { data: rack } = useQuery(computed(() => rackQuery(order.value)))
+const lines = computed(() => rack.value?.lines ?? [])
+const part = computed(() => Number(route.params.part) || lines.value.find((l) => l.state === 'ready')?.part || lines.value[0]?.part || 0)
+const line = computed(() => lines.value.find((l) => l.part === part.value))
+const station = computed(() => STATION[route.params.station as StationWord])
+watch(part, () => selection.clear())
+</script>
+
+<template>
+  <div class="bench" :class="{ 'no-rack': !view.isRackShown, 'no-slip': !view.isSlipShown }">
+    <HeadBar :order="card" />
+    <KeysHelp />
+    <ProblemNote v-if="error && !card" class="work" :error="error" @again="refetch" />
+    <template v-else-if="card">
+      <RackPane v-if="view.isRackShown" :order="order" :lines="lines" :part="part" />
+      <component :is="station" v-if="rack" :key="route.params.station as string" :order="card" :lines="lines" :line="line" :part="part" />
+      <RouteCard :order="card" />
+    </template>
+  </div>
+</template>
+
+<style scoped>
+.bench { display: grid; height: 100%; grid-template: 'head head head' 40px 'rack work slip' 1fr 'card card card' 56px / var(--rack) minmax(0, 1fr) var(--slip); }
+.no-rack { --rack: 0px; }
+.no-slip { --slip: 0px; }
+.work { grid-area: work; }
+@media (max-width: 1150px) { .bench { --rack: 168px; --slip: 310px; } }
+</style>

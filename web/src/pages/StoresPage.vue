@@ -1,0 +1,116 @@
+<script setup lang="ts">
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { computed, ref } from 'vue'
+
+import { client, take } from '@/api/client'
+import { storesQuery } from '@/api/queries'
+import { length } from '@/lib/length'
+import HeadBar from '@/shell/HeadBar.vue'
+import KeysHelp from '@/shell/KeysHelp.vue'
+import ProblemNote from '@/shell/ProblemNote.vue'
+import { tell } from '@/shell/tell'
+import { useView } from '@/stores/view'
+
+const view = useView()
+const queries = useQueryClient()
+const { data, error, refetch } = useQuery(storesQuery())
+const process = ref('laser')
+const rows = computed(() => data.value?.cut_rows.filter((r) => r.process === process.value) ?? [])
+const mm = (value: number, decimals?: number) => length(value, view.units, decimals)
+
+async function change(call: Promise<unknown>): Promise<void> {
+  try {
+    await call
+  } catch (fault) {
+    tell(fault)
+  }
+  await queries.invalidateQueries()
+}
+
+function setFactor(gauge: number, event: Event): void {
+  const k = Number((event.target as HTMLInputElement).value)
+  void change(take(client.PATCH('/api/stores/gauges/{gauge}', { params: { path: { gauge } }, body: { k } })))
+}
+
+function setCount(sheet: number, event: Event): void {
+  const count = Number((event.target as HTMLInputElement).value)
+  void change(take(client.PATCH('/api/stores/sheets/{sheet}', { params: { path: { sheet } }, body: { count } })))
+}
+</script>
+
+<template>
+  <div class="page">
+    <HeadBar />
+    <KeysHelp />
+    <ProblemNote v-if="error" :error="error" @again="refetch" />
+    <main v-else-if="data">
+      <section>
+        <h1>Materials and bend charts</h1>
+        <div v-for="material in data.materials" :key="material.name" class="material">
+          <h2>{{ material.title }}<span class="quiet small">{{ material.density }} kg/m³ · {{ material.price.toFixed(2) }} a kg</span></h2>
+          <table class="rows">
+            <thead><tr><th>thickness, {{ view.units }}</th><th>K</th><th>origin</th></tr></thead>
+            <tbody>
+              <tr v-for="gauge in material.gauges" :key="gauge.id">
+                <td class="num">{{ mm(gauge.thickness) }}</td>
+                <td><input class="num" type="number" min="0" max="1" step="0.01" :value="gauge.k.toFixed(2)" :aria-label="`K of ${gauge.thickness} ${material.name}`" @change="setFactor(gauge.id, $event)" /></td>
+                <td class="quiet">{{ gauge.origin }}</td>
+              </tr>
+            </tbody>
+          </table>
+        </div>
+      </section>
+      <section>
+        <h1>Stock sheets and remnants</h1>
+        <table class="rows">
+          <thead><tr><th>name</th><th class="left">material</th><th>thickness</th><th>size, {{ view.units }}</th><th>in stock</th></tr></thead>
+          <tbody>
+            <tr v-for="sheet in data.sheets" :key="sheet.id">
+              <td>{{ sheet.name }}<span v-if="sheet.is_remnant" class="quiet small"> remnant</span></td>
+              <td class="left">{{ sheet.material }}</td>
+              <td class="num">{{ mm(sheet.thickness) }}</td>
+              <td class="num">{{ mm(sheet.width, 0) }} × {{ mm(sheet.height, 0) }}</td>
+              <td><input class="num" type="number" min="0" :value="sheet.count" :aria-label="`Count of ${sheet.name}`" @change="setCount(sheet.id, $event)" /></td>
+            </tr>
+          </tbody>
+        </table>
+        <h1>Machines</h1>
+        <table class="rows">
+          <thead><tr><th>name</th><th class="left">process</th><th class="left">post</th><th>table, {{ view.units }}</th></tr></thead>
+          <tbody>
+            <tr v-for="machine in data.machines" :key="machine.name">
+              <td>{{ machine.name }}</td><td class="left">{{ machine.process }}</td><td class="left">{{ machine.post }}</td>
+              <td class="num">{{ mm(machine.width, 0) }} × {{ mm(machine.height, 0) }}</td>
+            </tr>
+          </tbody>
+        </table>
+      </section>
+      <section>
+        <h1>Cut chart
+          <span class="pick"><button v-for="one in ['laser', 'plasma', 'waterjet']" :key="one" type="button" :class="{ main: one === process }" @click="process = one">{{ one }}</button></span>
+        </h1>
+        <table class="rows">
+          <thead><tr><th>thickness</th><th class="left">material</th><th>kerf</th><th>lead-in</th><th>feed, {{ view.units }}/min</th><th>pierce, s</th></tr></thead>
+          <tbody>
+            <tr v-for="row in rows" :key="row.id">
+              <td class="num">{{ mm(row.thickness) }}</td><td class="left">{{ row.material }}</td><td class="num">{{ mm(row.kerf) }}</td>
+              <td class="num">{{ mm(row.lead_in) }}</td><td class="num">{{ mm(row.feed, 0) }}</td><td class="num">{{ row.pierce_seconds.toFixed(1) }}</td>
+            </tr>
+          </tbody>
+        </table>
+      </section>
+    </main>
+  </div>
+</template>
+
+<style scoped>
+.page { display: grid; grid-template: 'head' 40px 'main' 1fr / 1fr; height: 100%; }
+main { display: grid; grid-template-columns: 300px minmax(0, 1.2fr) minmax(0, 1fr); gap: 14px; padding: 14px; min-height: 0; }
+section { background: var(--paper); border: 1px solid var(--hair); padding: 10px 16px; overflow: auto; }
+h1 { display: flex; justify-content: space-between; margin-bottom: 8px; }
+table + h1 { margin-top: 22px; }
+.material h2 { display: flex; justify-content: space-between; align-items: baseline; margin-top: 10px; }
+.material h2 span { font-family: var(--words); font-weight: 400; }
+input[type='number'] { width: 62px; padding: 1px 5px; }
+.pick { display: flex; gap: 4px; }
+</style>

@@ -1,0 +1,77 @@
+<script setup lang="ts">
+import { useQueryClient } from '@tanstack/vue-query'
+import { computed, ref } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+
+import { putFile } from '@/api/client'
+import type { RackLine } from '@/api/types'
+import { byGauge } from '@/lib/gauges'
+
+import RackItem from './RackItem.vue'
+import { tell } from './tell'
+import { useSignal } from './useSignal'
+
+const props = defineProps<{ order: number; lines: RackLine[]; part: number }>()
+const [router, route, queries] = [useRouter(), useRoute(), useQueryClient()]
+const groups = computed(() => byGauge(props.lines))
+const isOver = ref(false)
+const chooser = ref<HTMLInputElement | null>(null)
+
+async function put(files: FileList | null | undefined): Promise<void> {
+  isOver.value = false
+  for (const file of files ?? []) {
+    try {
+      await putFile(props.order, file)
+    } catch (error) {
+      tell(error)
+    }
+  }
+  if (chooser.value) chooser.value.value = ''
+  await queries.invalidateQueries({ queryKey: ['rack', props.order] })
+  await queries.invalidateQueries({ queryKey: ['order', props.order] })
+}
+
+function open(line: RackLine): void {
+  const station = ['nest', 'cut', 'packet'].includes(String(route.params.station)) ? 'blank' : route.params.station
+  void router.push({ name: 'station', params: { ...route.params, station, part: line.part } })
+}
+
+function step(by: number): void {
+  const listed = groups.value.flatMap((g) => g.lines)
+  const at = listed.findIndex((l) => l.part === props.part)
+  const next = listed[(at + by + listed.length) % listed.length]
+  if (next) void router.push({ name: 'station', params: { ...route.params, part: next.part } })
+}
+useSignal('next', () => step(1))
+useSignal('previous', () => step(-1))
+</script>
+
+<template>
+  <aside
+    class="rack" :class="{ over: isOver }" aria-label="Rack"
+    @dragover.prevent="isOver = true" @dragleave="isOver = false" @drop.prevent="put($event.dataTransfer?.files)"
+  >
+    <section v-for="group in groups" :key="group.name">
+      <h2>{{ group.name }}<span class="quiet">{{ group.lines.length }} {{ group.lines.length === 1 ? 'part' : 'parts' }} · {{ group.pieces }} pcs</span></h2>
+      <RackItem
+        v-for="line in group.lines" :key="line.id" :line="line" :scale="group.scale"
+        :is-open="line.part === part" @open="open(line)"
+      />
+    </section>
+    <div class="drop">
+      <p>{{ isOver ? 'Let go to add the part' : 'Drop STEP files here' }}</p>
+      <button type="button" @click="chooser?.click()">Choose files</button>
+      <input ref="chooser" type="file" accept=".step,.stp" multiple hidden @change="put(chooser?.files)" />
+    </div>
+  </aside>
+</template>
+
+<style scoped>
+.rack { grid-area: rack; overflow: hidden auto; padding: 10px 4px 12px 12px; border-right: 1px solid var(--hair); }
+.over { box-shadow: inset 0 0 0 2px var(--dye); }
+section { margin-bottom: 12px; }
+h2 { display: flex; justify-content: space-between; align-items: baseline; padding: 0 8px 3px 0; margin-right: 8px; border-bottom: 1px solid var(--hair); font-size: 14.5px; }
+h2 span { font: 400 13px var(--narrow); }
+.drop { margin: 6px 10px 0 0; padding: 12px 6px; text-align: center; border: 1px dashed var(--silhouette); color: var(--quiet); }
+.drop button { margin-top: 6px; }
+</style>

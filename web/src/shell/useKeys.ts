@@ -1,0 +1,68 @@
+import { onScopeDispose } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+
+import { STATIONS } from '@/router'
+import { useUndo } from '@/stores/undo'
+import { useView } from '@/stores/view'
+
+function isTyping(target: EventTarget | null): boolean {
+  const element = target instanceof HTMLElement ? target : null
+  return !!element && (element.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(element.tagName))
+}
+
+/** Tell the views that listen: each key that concerns a view is an event of its name. */
+function send(name: string): void {
+  window.dispatchEvent(new CustomEvent(`kaigata:${name}`))
+}
+
+export const KEYS: readonly (readonly [string, string])[] = [
+  ['1 – 6', 'stations'],
+  ['j  k', 'next, previous part in the rack'],
+  ['/', 'find'],
+  ['f', 'play the fold'],
+  ['t', 'turn over'],
+  ['r', 'turn by 90°'],
+  ['n', 'next finding'],
+  ['u  shift+u', 'undo, redo'],
+  ['0', 'fit'],
+  ['[  ]', 'hide rack, slip'],
+  ['?', 'all keys'],
+]
+
+/** The keys of the whole program; they never fire while typing. */
+export function useKeys(): void {
+  const [router, route] = [useRouter(), useRoute()]
+  const [view, undo] = [useView(), useUndo()]
+
+  const own: Record<string, () => unknown> = {
+    '/': () => send('find'),
+    '0': () => send('fit'),
+    '[': () => (view.isRackShown = !view.isRackShown),
+    ']': () => (view.isSlipShown = !view.isSlipShown),
+    '?': () => (view.isHelpShown = !view.isHelpShown),
+    Escape: () => (view.isHelpShown = false),
+    f: () => send('play'),
+    t: () => send('turn-over'),
+    r: () => send('turn'),
+    n: () => send('finding'),
+    j: () => send('next'),
+    k: () => send('previous'),
+    u: () => undo.undo(),
+    U: () => undo.redo(),
+  }
+
+  function press(event: KeyboardEvent): void {
+    if (isTyping(event.target) || event.ctrlKey || event.metaKey || event.altKey) return
+    const station = STATIONS[Number(event.key) - 1]
+    if (station && route.name === 'station') {
+      void router.push({ name: 'station', params: { ...route.params, station } })
+      return
+    }
+    const act = own[event.key]
+    if (!act) return
+    event.preventDefault()
+    act()
+  }
+  window.addEventListener('keydown', press)
+  onScopeDispose(() => window.removeEventListener('keydown', press))
+}

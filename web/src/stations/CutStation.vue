@@ -1,0 +1,88 @@
+<script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
+import { computed, ref } from 'vue'
+
+import { cutQuery, nestQuery } from '@/api/queries'
+import type { OrderCard, RackLine } from '@/api/types'
+import SheetDrawing from '@/drawing/SheetDrawing.vue'
+import SheetStrip from '@/drawing/SheetStrip.vue'
+import { duration, length, longLength } from '@/lib/length'
+import ProblemNote from '@/shell/ProblemNote.vue'
+import SlipPane from '@/shell/SlipPane.vue'
+import { useView } from '@/stores/view'
+
+import CutFields from './CutFields.vue'
+import FindingList from './FindingList.vue'
+import RunNote from './RunNote.vue'
+import { useRun } from './useRun'
+
+const props = defineProps<{ order: OrderCard; lines: RackLine[]; line?: RackLine | undefined; part: number }>()
+const view = useView()
+const { data: cut, error, refetch } = useQuery(computed(() => cutQuery(props.order.id)))
+const { data: nest } = useQuery(computed(() => nestQuery(props.order.id)))
+const { isOpen, stale, word } = useRun(() => cut.value?.run)
+const shown = ref(1)
+const isStale = computed(() => stale.value.length > 0)
+const isOfThisNest = computed(() => !!cut.value?.nest && cut.value.nest === nest.value?.nest)
+const sheet = computed(() => nest.value?.sheets.find((s) => s.number === shown.value) ?? nest.value?.sheets[0])
+const program = computed(() => (isOfThisNest.value ? cut.value?.programs.find((p) => p.number === sheet.value?.number) : undefined))
+const figures = computed(() => (isOfThisNest.value ? cut.value?.sheets.find((s) => s.number === sheet.value?.number) : undefined))
+const all = computed(() => {
+  const sheets = cut.value?.sheets ?? []
+  return { seconds: sheets.reduce((t, s) => t + s.seconds, 0), pierces: sheets.reduce((t, s) => t + s.pierces, 0), deviation: Math.max(0, ...sheets.map((s) => s.proof.largest_deviation)) }
+})
+</script>
+
+<template>
+  <main class="work">
+    <ProblemNote v-if="error && !cut" :error="error" @again="refetch" />
+    <template v-else-if="cut && nest">
+      <div v-if="!nest.nest || !sheet" class="empty"><h1>There is no nest to cut</h1><p>Nest the order first; its sheets are cut here.</p><RouterLink class="button-link" :to="`/orders/${order.id}/nest`">Go to the nest</RouterLink></div>
+      <template v-else>
+        <div class="title" :class="{ 'is-computing': isStale }">
+          <p><b>Sheet {{ sheet.number }} of {{ nest.sheets.length }}</b> <span class="quiet">{{ sheet.sheet }}</span></p>
+          <p v-if="figures" class="share"><b>{{ duration(figures.seconds) }}</b> <span class="quiet">{{ figures.pierces }} pierces · cut {{ longLength(figures.cut_length, view.units) }} · leads {{ longLength(figures.lead_length, view.units) }} · rapid {{ longLength(figures.rapid_length, view.units) }} {{ view.units }} · kerf {{ length(figures.kerf, view.units) }}</span></p>
+          <p v-else class="share"><span class="quiet">{{ isOpen ? 'The paths are being planned and proved.' : 'No paths yet for this nest. Choose how to cut in the slip, then plan the paths.' }}</span></p>
+        </div>
+        <RunNote :run="cut.run" what="Cutting" />
+        <div class="draw"><SheetDrawing :nest="nest" :sheet="sheet" :program="program" :kerf="figures?.kerf" :is-stale="isStale" /></div>
+        <SheetStrip :nest="nest" :shown="sheet.number" @show="shown = $event" />
+      </template>
+    </template>
+  </main>
+  <SlipPane :order="order" title="Cut" :note="cut?.run ? word : ''">
+    <template v-if="cut">
+      <CutFields :cut="cut" :order="order.id" :is-open="isOpen" />
+      <section v-if="figures && program" :class="{ 'is-computing': isStale }">
+        <h2>Sheet {{ figures.number }} <span>proved to {{ figures.proof.largest_deviation.toFixed(4) }} mm</span></h2>
+        <dl class="facts">
+          <dt>Cut length</dt><dd class="num">{{ longLength(figures.cut_length, view.units) }}</dd><dd class="unit">{{ view.units }}</dd>
+          <dt>Rapid length</dt><dd class="num">{{ longLength(figures.rapid_length, view.units) }}</dd><dd class="unit">{{ view.units }}</dd>
+          <dt>Pierces</dt><dd class="num">{{ figures.pierces }}</dd><dd />
+          <dt>Time</dt><dd class="num">{{ duration(figures.seconds) }}</dd><dd />
+        </dl>
+        <div class="actions">
+          <a class="button" :href="`/api/programs/${program.id}/files/nc`" download>G-code</a>
+          <a class="button" :href="`/api/programs/${program.id}/files/dxf`" download>Path DXF</a>
+        </div>
+      </section>
+      <section v-if="cut.sheets.length && isOfThisNest" :class="{ 'is-computing': isStale }">
+        <h2>All sheets</h2>
+        <dl class="facts">
+          <dt>Time</dt><dd class="num">{{ duration(all.seconds) }}</dd><dd />
+          <dt>Pierces</dt><dd class="num">{{ all.pierces }}</dd><dd />
+          <dt>Largest deviation, proved</dt><dd class="num">{{ all.deviation.toFixed(4) }}</dd><dd class="unit">mm</dd>
+        </dl>
+      </section>
+      <FindingList :findings="cut.findings" />
+    </template>
+  </SlipPane>
+</template>
+
+<style scoped>
+.work { grid-area: work; display: flex; flex-direction: column; min-height: 0; min-width: 0; background: var(--paper); }
+.title { padding: 8px 14px 2px; }
+.share b { font: 600 22px/28px var(--figures); margin-right: 8px; }
+.draw { flex: 1; min-height: 0; }
+.empty { max-width: 460px; margin: 14vh auto 0; }
+</style>

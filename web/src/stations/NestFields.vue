@@ -1,0 +1,89 @@
+<script setup lang="ts">
+import { useQueryClient } from '@tanstack/vue-query'
+import { computed, reactive, watch } from 'vue'
+
+import { client, take } from '@/api/client'
+import type { Nest, NestRules } from '@/api/types'
+import { length } from '@/lib/length'
+import LengthField from '@/shell/LengthField.vue'
+import { tell } from '@/shell/tell'
+import { useView } from '@/stores/view'
+
+const props = defineProps<{ nest: Nest; order: number; isOpen: boolean }>()
+const queries = useQueryClient()
+const view = useView()
+const TURNS = [0, 90, 180, 270] as const
+const rules = reactive({ spacing: 6, margin: 12, seconds: 20, turns: [...TURNS] as NonNullable<NestRules['turns']>, sheets: [] as number[] })
+
+watch(
+  () => JSON.stringify([props.nest.rules, props.nest.choices.map((c) => c.id)]),
+  () => {
+    const known = props.nest.rules
+    Object.assign(rules, {
+      spacing: known.spacing ?? 6,
+      margin: known.margin ?? 12,
+      seconds: known.seconds ?? 20,
+      turns: [...(known.turns ?? TURNS)],
+      sheets: known.sheets ? [...known.sheets] : props.nest.choices.map((c) => c.id),
+    })
+  },
+  { immediate: true },
+)
+const mm = (v: number) => length(v, view.units, view.isMm ? 0 : 1)
+const gauges = computed(() => [...new Set(props.nest.choices.map((c) => `${c.thickness.toFixed(1)} ${c.material}`))])
+const sheetsOf = (gauge: string) => props.nest.choices.filter((c) => `${c.thickness.toFixed(1)} ${c.material}` === gauge)
+const canStart = computed(() => rules.turns.length > 0 && rules.sheets.length > 0)
+
+async function start(): Promise<void> {
+  const at = { params: { path: { order: props.order } } }
+  try {
+    await take(client.POST('/api/orders/{order}/nest', { ...at, body: { ...rules } }))
+  } catch (error) {
+    tell(error)
+  }
+  await queries.invalidateQueries({ predicate: (q) => ['nest', 'order', 'cut', 'packet'].includes(String(q.queryKey[0])) })
+}
+
+async function stop(): Promise<void> {
+  try {
+    await take(client.POST('/api/orders/{order}/nest/stop', { params: { path: { order: props.order } } }))
+  } catch (error) {
+    tell(error)
+  }
+  await queries.invalidateQueries({ queryKey: ['nest', props.order] })
+}
+</script>
+
+<template>
+  <section>
+    <h2>Sheets to use <span>in stock</span></h2>
+    <p v-if="!gauges.length" class="quiet">No stock sheet is of the parts' gauges. Add some in Stores, or give the parts a material.</p>
+    <div v-for="gauge in gauges" :key="gauge" class="gauge">
+      <p class="quiet small">{{ gauge }}</p>
+      <label v-for="s in sheetsOf(gauge)" :key="s.id">
+        <input v-model="rules.sheets" type="checkbox" :value="s.id" />
+        <span>{{ s.is_remnant ? `remnant ${s.name}, ` : '' }}<span class="num">{{ mm(s.width) }} × {{ mm(s.height) }}</span></span><span class="num">{{ s.count }}</span>
+      </label>
+    </div>
+  </section>
+  <section>
+    <h2>Rules <span>{{ view.units }}, °, s</span></h2>
+    <div class="field"><span>Spacing</span><LengthField v-model="rules.spacing" label="Spacing" /></div>
+    <div class="field"><span>Margin</span><LengthField v-model="rules.margin" label="Margin" /></div>
+    <div class="field"><span>Turns</span><span class="turns"><label v-for="t in TURNS" :key="t"><input v-model="rules.turns" type="checkbox" :value="t" /><span class="num">{{ t }}</span></label></span></div>
+    <div class="field"><span>Search for</span><input v-model.number="rules.seconds" class="num" type="number" min="1" max="3600" aria-label="Seconds to search" /></div>
+    <div class="actions">
+      <button type="button" class="main" :disabled="!canStart || isOpen" @click="start">{{ nest.nest ? 'Nest again' : 'Start nesting' }}</button>
+      <button type="button" :disabled="!isOpen" @click="stop">Stop</button>
+      <span v-if="isOpen" class="bar"><i :style="{ width: `${Math.round((nest.run?.progress ?? 0) * 100)}%` }" /></span>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.gauge label { display: grid; grid-template-columns: 20px 1fr auto; align-items: center; line-height: 22px; }
+.turns { display: flex; gap: 10px; }
+.turns label { display: flex; align-items: center; gap: 4px; }
+.bar { flex: 1; align-self: center; height: 4px; background: var(--hair); }
+.bar i { display: block; height: 100%; background: var(--dye); transition: width 0.4s; }
+</style>

@@ -1,0 +1,90 @@
+<script setup lang="ts">
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { computed } from 'vue'
+
+import { client, take } from '@/api/client'
+import { packetQuery } from '@/api/queries'
+import type { OrderCard, RackLine } from '@/api/types'
+import { grouped } from '@/lib/length'
+import ProblemNote from '@/shell/ProblemNote.vue'
+import SlipPane from '@/shell/SlipPane.vue'
+import { tell } from '@/shell/tell'
+
+import RunNote from './RunNote.vue'
+import { useRun } from './useRun'
+
+const props = defineProps<{ order: OrderCard; lines: RackLine[]; line?: RackLine | undefined; part: number }>()
+const queries = useQueryClient()
+const { data: packet, error, refetch } = useQuery(computed(() => packetQuery(props.order.id)))
+const { isOpen, stale, word } = useRun(() => packet.value?.run)
+const isStale = computed(() => stale.value.length > 0)
+const FOLDERS = [
+  ['', 'For everybody'],
+  ['blanks', 'Blanks: DXF, bend table, data'],
+  ['nest', 'Nests: sheet DXF, pictures'],
+  ['cut', 'Programs and paths'],
+] as const
+const groups = computed(() =>
+  FOLDERS.map(([folder, title]) => ({
+    title,
+    files: (packet.value?.files ?? []).filter((f) => (f.name.includes('/') ? f.name.split('/')[0] : '') === folder),
+  })).filter((g) => g.files.length),
+)
+const checks = computed(() => props.order.stations.slice(0, 5).map((s) => ({ name: s.name, state: s.state, note: s.note, isGood: s.state === 'stamped' })))
+
+async function pack(): Promise<void> {
+  try {
+    await take(client.POST('/api/orders/{order}/packet', { params: { path: { order: props.order.id } } }))
+  } catch (fault) {
+    tell(fault)
+  }
+  await queries.invalidateQueries({ predicate: (q) => ['order', 'packet'].includes(String(q.queryKey[0])) })
+}
+</script>
+
+<template>
+  <main class="work">
+    <ProblemNote v-if="error && !packet" :error="error" @again="refetch" />
+    <template v-else-if="packet">
+      <div v-if="!packet.packet" class="empty">
+        <h1>{{ isOpen ? 'Packing' : 'No packet yet' }}</h1>
+        <p>One zip with everything the floor needs: the blanks' DXF files and bend tables, the nested sheets, the programs, the report, and a manifest with the hash of every file.</p>
+        <RunNote :run="packet.run" what="Packing" />
+      </div>
+      <div v-else class="files" :class="{ 'is-computing': isStale }">
+        <p class="top"><b>What is in the packet</b> <span class="quiet">{{ packet.files.length }} files and the manifest · {{ grouped(packet.size / 1024, 0) }} kB zipped</span></p>
+        <RunNote :run="packet.run" what="Packing" />
+        <table class="rows">
+          <tbody v-for="g in groups" :key="g.title">
+            <tr><th class="left" colspan="2">{{ g.title }}</th><th>bytes</th><th class="left">made from</th><th class="left">SHA-256</th></tr>
+            <tr v-for="f in g.files" :key="f.name"><td colspan="2">{{ f.name }}</td><td class="num">{{ grouped(f.size) }}</td><td class="left quiet">{{ f.made_from }}</td><td class="left num hash" :title="f.sha256">{{ f.sha256.slice(0, 16) }}…</td></tr>
+          </tbody>
+        </table>
+      </div>
+    </template>
+  </main>
+  <SlipPane :order="order" title="Packet" :note="packet?.run ? word : ''">
+    <section>
+      <h2>The way here</h2>
+      <dl class="facts checks">
+        <template v-for="c in checks" :key="c.name"><dt>{{ c.name }}</dt><dd :class="{ up: c.isGood, bad: c.state === 'stale' }">{{ c.state }}</dd><dd class="unit" :title="c.note" /></template>
+      </dl>
+    </section>
+    <div class="actions">
+      <button type="button" class="main" :disabled="isOpen" @click="pack">{{ packet?.packet ? 'Pack again' : 'Pack' }}</button>
+      <a v-if="packet?.packet && !isStale" class="button" :href="`/api/packets/${packet.packet}/zip`" download>Download the zip</a>
+    </div>
+    <p v-if="isOpen" class="quiet">writing and hashing every file …</p>
+    <p v-if="packet?.packet && isStale" class="bad">The packet is no longer current and is not given out. Nest, cut and pack again.</p>
+  </SlipPane>
+</template>
+
+<style scoped>
+.work { grid-area: work; min-height: 0; min-width: 0; overflow: auto; background: var(--paper); }
+.empty { max-width: 460px; margin: 14vh auto 0; }
+.top { margin-bottom: 6px; }
+.files { padding: 8px 14px 20px; }
+tbody th { padding-top: 12px; }
+.hash { font-size: 12px; color: var(--quiet); }
+.checks { grid-template-columns: 1fr auto 4px; }
+</style>

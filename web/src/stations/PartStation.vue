@@ -1,0 +1,112 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { useRouter } from 'vue-router'
+
+import type { OrderCard, RackLine } from '@/api/types'
+import FoldedView from '@/folded/FoldedView.vue'
+import { length } from '@/lib/length'
+import SlipPane from '@/shell/SlipPane.vue'
+import { tell } from '@/shell/tell'
+import { useView } from '@/stores/view'
+
+import MaterialField from './MaterialField.vue'
+import PartList from './PartList.vue'
+import { useBlank } from './useBlank'
+import { useLine } from './useLine'
+
+const props = defineProps<{ order: OrderCard; lines: RackLine[]; line?: RackLine | undefined; part: number }>()
+const router = useRouter()
+const view = useView()
+const { change, takeOut } = useLine()
+const ready = computed(() => (props.line?.state === 'ready' ? props.part : 0))
+const { blank } = useBlank(ready)
+const digest = computed(() => JSON.stringify([blank.value?.k, blank.value?.anchor, blank.value?.is_turned_over, blank.value?.quarter_turns]))
+
+function setQuantity(event: Event): void {
+  const field = event.target as HTMLInputElement
+  const quantity = Number(field.value)
+  if (!props.line || quantity === props.line.quantity) return
+  if (!Number.isInteger(quantity) || quantity < 1) field.value = String(props.line.quantity)
+  else change(props.line, 'Quantity', { quantity }, { quantity: props.line.quantity })
+}
+
+function setName(event: Event): void {
+  const name = (event.target as HTMLInputElement).value.trim()
+  if (props.line && name && name !== props.line.name) change(props.line, 'Name', { name }, { name: props.line.name })
+}
+
+async function remove(): Promise<void> {
+  if (!props.line) return
+  try {
+    await takeOut(props.line)
+    await router.push(`/orders/${props.order.id}/part`)
+  } catch (error) {
+    tell(error)
+  }
+}
+</script>
+
+<template>
+  <main class="work">
+    <template v-if="line && line.state === 'ready'">
+      <div class="view">
+        <p class="caption"><b>{{ line.name }}</b> <span class="quiet">folded, as it came · turn it with the mouse</span></p>
+        <FoldedView :part="part" :digest="digest" />
+      </div>
+    </template>
+    <div v-else-if="line && line.state === 'reading'" class="empty">
+      <h1>{{ line.name }} is being read</h1>
+      <p>The solid is opened, its thickness found and its bends recognised. You can go on working.</p>
+      <div class="busy" role="progressbar" aria-label="Reading"><i /></div>
+    </div>
+    <div v-else-if="line" class="empty refused">
+      <h1>{{ line.name }} was refused</h1>
+      <p>{{ line.what }}</p>
+      <p class="quiet">{{ line.where }}</p>
+      <p>{{ line.fix }}.</p>
+    </div>
+    <div v-else class="empty">
+      <h1>Drop STEP files onto the rack</h1>
+      <p>Each bent part becomes a line of this order: its thickness is found, it is unfolded, and its blank stands on the rack.</p>
+    </div>
+    <PartList class="list" :lines="lines" :part="part" :order="order.id" />
+  </main>
+  <SlipPane :order="order" :title="line?.name ?? 'Part'" :note="line ? line.source : ''">
+    <template v-if="line">
+      <div class="field"><span>Name</span><input type="text" name="part-name" :value="line.name" aria-label="Name" @change="setName" /></div>
+      <div class="field"><span>Quantity</span><input class="num" type="number" name="quantity" min="1" :value="line.quantity" aria-label="Quantity" @change="setQuantity" /></div>
+      <div class="field"><span>Material</span><MaterialField :line="line" /></div>
+      <dl v-if="line.state === 'ready'" class="facts">
+        <dt>Thickness, found</dt><dd class="num">{{ length(line.thickness ?? 0, view.units) }}</dd><dd class="unit">{{ view.units }}</dd>
+        <dt>Blank</dt><dd class="num">{{ length(line.width ?? 0, view.units) }} × {{ length(line.height ?? 0, view.units) }}</dd><dd class="unit">{{ view.units }}</dd>
+        <template v-if="blank"><dt>Bends</dt><dd class="num">{{ blank.bends.length }}</dd><dd /></template>
+        <template v-if="blank"><dt>Panels</dt><dd class="num">{{ blank.panels.length }}</dd><dd /></template>
+        <template v-if="blank"><dt>Holes and cutouts</dt><dd class="num">{{ blank.holes.length }}</dd><dd /></template>
+      </dl>
+      <div class="actions"><button type="button" @click="remove">Take out of the order</button></div>
+    </template>
+    <section>
+      <h2>Order</h2>
+      <dl class="facts">
+        <dt>Number</dt><dd class="num">{{ order.number }}</dd><dd />
+        <template v-if="order.customer"><dt>Customer</dt><dd>{{ order.customer }}</dd><dd /></template>
+        <template v-if="order.yard"><dt>For</dt><dd>{{ order.yard }}</dd><dd /></template>
+        <dt>Parts</dt><dd class="num">{{ order.parts }}</dd><dd />
+        <dt>Pieces</dt><dd class="num">{{ order.pieces }}</dd><dd />
+      </dl>
+    </section>
+  </SlipPane>
+</template>
+
+<style scoped>
+.work { grid-area: work; display: grid; grid-template-rows: minmax(0, 1fr) auto; min-height: 0; background: var(--paper); }
+.view { display: flex; flex-direction: column; min-height: 0; }
+.caption { padding: 8px 14px 0; }
+.list { max-height: 210px; border-top: 1px solid var(--hair); }
+.empty { max-width: 480px; margin: 12vh auto 0; padding: 0 20px; }
+.empty p { margin-top: 6px; }
+.refused h1 { color: var(--oxide); }
+.busy { position: relative; height: 3px; margin-top: 18px; background: var(--hair); overflow: hidden; }
+.busy i { position: absolute; width: 30%; height: 100%; background: var(--dye); animation: run 1.4s linear infinite; }
+@keyframes run { from { left: -30%; } to { left: 100%; } }
+</style>

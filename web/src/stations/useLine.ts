@@ -1,0 +1,32 @@
+import { useQueryClient } from '@tanstack/vue-query'
+
+import { client, take } from '@/api/client'
+import type { RackLine } from '@/api/types'
+import { useUndo } from '@/stores/undo'
+
+type LineChange = Partial<{ quantity: number; name: string; material: string }>
+
+/** Changes to a line of an order that can be undone. */
+export function useLine() {
+  const queries = useQueryClient()
+  const undo = useUndo()
+
+  async function refresh(): Promise<void> {
+    await queries.invalidateQueries({ predicate: (q) => q.queryKey[0] !== 'stores' && q.queryKey[0] !== 'who' })
+  }
+
+  async function send(line: number, body: LineChange): Promise<void> {
+    await take(client.PATCH('/api/lines/{line}', { params: { path: { line } }, body }))
+    await refresh()
+  }
+
+  function change(line: RackLine, what: string, body: LineChange, before: LineChange): void {
+    void undo.run({ what, make: () => send(line.id, body), unmake: () => send(line.id, before) })
+  }
+
+  async function takeOut(line: RackLine): Promise<void> {
+    await take(client.DELETE('/api/lines/{line}', { params: { path: { line: line.id } } }))
+    await refresh()
+  }
+  return { change, takeOut }
+}
