@@ -18,7 +18,9 @@ __all__ = ["command"]
 @click.command("blank")
 @click.argument("file", type=PATH)
 @out_option
-@click.option("--k", type=float, help="Neutral-axis factor of every bend (0.44 if nothing is said).")
+@click.option(
+    "--k", type=float, help="Neutral-axis factor of every bend (0.44 if nothing is said)."
+)
 @click.option("--material", help="Material of the shop data, for its thicknesses and bend chart.")
 @click.option("--bend-chart", type=PATH, help="Bend chart to use instead (CSV: thickness,k).")
 @click.option("--anchor", type=int, default=1, help="Number of the panel that stays put.")

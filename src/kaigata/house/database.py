@@ -9,6 +9,7 @@ import secrets
 import shutil
 import socket
 import subprocess
+import tempfile
 import time
 from dataclasses import dataclass
 from pathlib import Path
@@ -116,12 +117,16 @@ class Cluster:
     def _make(self) -> None:
         say("making the database")
         place = self._place()
-        words = [_binary("initdb"), "-D", str(place), "-U", USER, "-E", "UTF8", "--locale=C.UTF-8",
-                 "--auth=scram-sha-256", "--pwfile=/dev/stdin"]  # fmt: skip
-        done = subprocess.run(
-            self._as_user(words), input=self._password(), capture_output=True, text=True,
-            check=False, cwd="/",
-        )  # fmt: skip
+        with tempfile.NamedTemporaryFile("w", prefix="kaigata-") as password:
+            password.write(self._password())
+            password.flush()
+            if self._runs_as:
+                os.chown(password.name, pwd.getpwnam(self._runs_as).pw_uid, -1)
+            words = [_binary("initdb"), "-D", str(place), "-U", USER, "-E", "UTF8",
+                     "--locale=C.UTF-8", "--auth=scram-sha-256", "--pwfile", password.name]  # fmt: skip
+            done = subprocess.run(
+                self._as_user(words), capture_output=True, text=True, check=False, cwd="/"
+            )
         if done.returncode:
             last = (done.stderr.strip() or done.stdout.strip()).splitlines()[-1:]
             raise Trouble(f"the database could not be made: {''.join(last)}")

@@ -94,4 +94,3 @@ def run_worker(database: str | None) -> int:
     sys.stdout.flush()
     os.execv(words[0], words)  # noqa: S606
     return 0
-

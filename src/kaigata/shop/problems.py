@@ -139,7 +139,10 @@ def server_error(request: HttpRequest) -> JsonResponse:
 
 
 def declare_problems(
-    result: dict[str, Any], generator: object, request: object, public: bool  # noqa: FBT001
+    result: dict[str, Any],
+    generator: object,
+    request: object,
+    public: bool,  # noqa: FBT001
 ) -> dict[str, Any]:
     """Declare the problem body for every operation of the schema."""
     schemas = result["components"].setdefault("schemas", {})

@@ -7,7 +7,9 @@ from pathlib import Path
 from urllib.parse import unquote, urlsplit
 
 ROOT = Path(__file__).resolve().parents[3]
-_DATABASE = urlsplit(os.environ.get("KAIGATA_DATABASE", "postgresql://kaigata@127.0.0.1:5543/kaigata"))
+_DATABASE = urlsplit(
+    os.environ.get("KAIGATA_DATABASE", "postgresql://kaigata@127.0.0.1:5543/kaigata")
+)
 
 SECRET_KEY = os.environ.get("KAIGATA_SECRET", "only-for-tests-and-tools")
 DEBUG = False

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import logging
+from collections.abc import Callable
 from typing import Any
 
 from asgiref.sync import sync_to_async
@@ -23,28 +24,37 @@ SILENT = 20.0
 log = logging.getLogger(__name__)
 
 
+def _failing_openly(name: str, work: Callable[..., None], **arguments: Any) -> None:
+    """Do the work; a fault of our own marks its record failed before it is logged."""
+    try:
+        work(**arguments)
+    except Exception as error:
+        give_up(name, arguments, f"the program met a fault of its own ({type(error).__name__})")
+        raise
+
+
 @app.task(queue="quick", name="read part")
 def read_part_task(part_id: int, file_name: str) -> None:
     """Read a file into parts."""
-    reading.read_part(part_id, file_name)
+    _failing_openly("read part", reading.read_part, part_id=part_id, file_name=file_name)
 
 
 @app.task(queue="long", name="nest")
 def nest_task(run_id: int) -> None:
     """Search for a nest."""
-    nesting.nest_parts(run_id)
+    _failing_openly("nest", nesting.nest_parts, run_id=run_id)
 
 
 @app.task(queue="long", name="cut")
 def cut_task(run_id: int) -> None:
     """Plan cutting paths."""
-    cutting.cut_order(run_id)
+    _failing_openly("cut", cutting.cut_order, run_id=run_id)
 
 
 @app.task(queue="long", name="pack")
 def pack_task(packet_id: int) -> None:
     """Pack what the floor needs."""
-    packing.pack_order(packet_id)
+    _failing_openly("pack", packing.pack_order, packet_id=packet_id)
 
 
 @app.periodic(cron="* * * * * */10")
@@ -62,5 +72,6 @@ async def take_up_again(timestamp: int) -> None:
 
 async def _bury(job: Job) -> None:
     arguments: dict[str, Any] = dict(job.task_kwargs)
-    await sync_to_async(give_up)(job.task_name, arguments)
+    why = f"its worker ended {TRIES} times while it worked on this"
+    await sync_to_async(give_up)(job.task_name, arguments, why)
     await app.job_manager.finish_job(job, status=Status.FAILED, delete_job=False)

@@ -544,17 +544,17 @@ export interface components {
              * Process
              * @default laser
              */
-            process: components["schemas"]["ProcessEnum"];
+            process?: components["schemas"]["ProcessEnum"];
             /**
              * Kerf
              * @default null
              */
-            kerf: number | null;
+            kerf?: number | null;
             /**
              * Post
              * @default plain
              */
-            post: components["schemas"]["PostEnum"];
+            post?: components["schemas"]["PostEnum"];
         };
         /**
          * CutRowAnswer
@@ -616,21 +616,21 @@ export interface components {
              * Joints
              * @default []
              */
-            joints: {
+            joints?: {
                 [key: string]: unknown;
             }[];
             /**
              * Shared
              * @default []
              */
-            shared: {
+            shared?: {
                 [key: string]: unknown;
             }[];
             /**
              * Skeleton
              * @default []
              */
-            skeleton: {
+            skeleton?: {
                 [key: string]: unknown;
             }[];
             proof: components["schemas"]["ProofDocument"];
@@ -652,7 +652,7 @@ export interface components {
              * At
              * @default null
              */
-            at: [
+            at?: [
                 number,
                 number
             ] | null;
@@ -672,12 +672,12 @@ export interface components {
              * Order
              * @default null
              */
-            order: number | null;
+            order?: number | null;
             /**
              * Part
              * @default null
              */
-            part: number | null;
+            part?: number | null;
         };
         /**
          * FoundList
@@ -845,12 +845,12 @@ export interface components {
              * Spacing
              * @default 6
              */
-            spacing: number;
+            spacing?: number;
             /**
              * Margin
              * @default 12
              */
-            margin: number;
+            margin?: number;
             /**
              * Turns
              * @default [
@@ -860,17 +860,17 @@ export interface components {
              *       270
              *     ]
              */
-            turns: components["schemas"]["TurnsEnum"][];
+            turns?: components["schemas"]["TurnsEnum"][];
             /**
              * Seconds
              * @default 20
              */
-            seconds: number;
+            seconds?: number;
             /**
              * Sheets
              * @default null
              */
-            sheets: number[] | null;
+            sheets?: number[] | null;
         };
         /**
          * NestedSheetDocument
@@ -885,7 +885,7 @@ export interface components {
              * Copies
              * @default 1
              */
-            copies: number;
+            copies?: number;
             /** Placements */
             placements: components["schemas"]["PlacementDocument"][];
             /** Used Length */
@@ -906,17 +906,17 @@ export interface components {
              * Customer
              * @default
              */
-            customer: string;
+            customer?: string;
             /**
              * Yard
              * @default
              */
-            yard: string;
+            yard?: string;
             /**
              * Due
              * @default null
              */
-            due: string | null;
+            due?: string | null;
         };
         /**
          * OrderCard
@@ -1022,27 +1022,27 @@ export interface components {
              * Own K
              * @default null
              */
-            own_k: number | null;
+            own_k?: number | null;
             /**
              * Anchor
              * @default null
              */
-            anchor: number | null;
+            anchor?: number | null;
             /**
              * Is Turned Over
              * @default null
              */
-            is_turned_over: boolean | null;
+            is_turned_over?: boolean | null;
             /**
              * Quarter Turns
              * @default null
              */
-            quarter_turns: number | null;
+            quarter_turns?: number | null;
             /**
              * Sequence
              * @default null
              */
-            sequence: number[] | null;
+            sequence?: number[] | null;
         };
         /**
          * GaugeAsk
@@ -1061,17 +1061,17 @@ export interface components {
              * Quantity
              * @default null
              */
-            quantity: number | null;
+            quantity?: number | null;
             /**
              * Name
              * @default null
              */
-            name: string | null;
+            name?: string | null;
             /**
              * Material
              * @default null
              */
-            material: string | null;
+            material?: string | null;
         };
         /**
          * SheetAsk
@@ -1132,12 +1132,12 @@ export interface components {
              * Turn
              * @default 0
              */
-            turn: number;
+            turn?: number;
             /**
              * Mirrored
              * @default false
              */
-            mirrored: boolean;
+            mirrored?: boolean;
         };
         /** @enum {string} */
         PostEnum: "plain" | "plain-inch";
@@ -1402,7 +1402,7 @@ export interface components {
              * Type
              * @default about:blank
              */
-            type: string;
+            type?: string;
             /** Title */
             title: string;
             /** Status */
@@ -1413,27 +1413,27 @@ export interface components {
              * Instance
              * @default
              */
-            instance: string;
+            instance?: string;
             /**
              * Code
              * @default
              */
-            code: string;
+            code?: string;
             /**
              * Where
              * @default
              */
-            where: string;
+            where?: string;
             /**
              * Fix
              * @default
              */
-            fix: string;
+            fix?: string;
             /**
              * Errors
              * @default []
              */
-            errors: components["schemas"]["FieldProblem"][];
+            errors?: components["schemas"]["FieldProblem"][];
         };
     };
     responses: never;

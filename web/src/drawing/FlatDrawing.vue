@@ -61,9 +61,9 @@ function pickPanel(panel: number): void {
     <g v-for="label in labels" :key="label.bend.id" class="label" :class="lineClass(label.bend)"
       @mouseenter="selection.hoveredBend = label.bend.id" @mouseleave="selection.hoveredBend = null" @click="selection.bend = label.bend.id">
       <g v-if="label.note" :transform="`translate(${label.note.x} ${label.note.y}) rotate(${label.note.turn})`">
-        <rect x="-45" y="-9" width="90" height="18" />
-        <path :class="label.bend.direction" :d="label.bend.direction === 'up' ? 'M-42 4h9l-4.5 -8z' : 'M-42 -4h9l-4.5 8z'" />
-        <text x="-28" y="4">{{ label.note.text }}</text>
+        <rect :x="-label.note.width / 2" y="-9" :width="label.note.width" height="18" />
+        <path :class="label.bend.direction" :transform="`translate(${3 - label.note.width / 2} 0)`" :d="label.bend.direction === 'up' ? 'M0 4h9l-4.5 -8z' : 'M0 -4h9l-4.5 8z'" />
+        <text :x="16 - label.note.width / 2" y="4">{{ label.note.text }}</text>
       </g>
       <BendMark :x="label.mark.x" :y="label.mark.y" :number="label.bend.id" :is-up="label.bend.direction === 'up'" :is-chosen="label.bend.id === selection.shownBend" />
     </g>

@@ -35,12 +35,13 @@ const put = (mm: number) => scale.value.x + scale.value.way * mm * scale.value.k
 const marks = computed(() => rulerMarks(span.value, scale.value.k).map((m) => ({ ...m, x: put(m.at) })))
 const ticks = computed(() => {
   const all = gaugeTicks(props.blank, shown.edge).map((t) => ({ ...t, x: put(t.at), figure: length(t.at, shown.units) }))
-  const ranked = all.sort((a, b) => Number(b.bend === selection.shownBend) - Number(a.bend === selection.shownBend) || Number(b.bend !== null) - Number(a.bend !== null))
+  const bends = all.filter((t) => t.bend !== null).sort((a, b) => Number(b.bend === selection.shownBend) - Number(a.bend === selection.shownBend))
   const rows = placeLabels(
-    ranked.map((t) => ({ places: [{ x: t.x, y: 25 }, { x: t.x, y: 10 }], w: 58, h: 14 })),
-    [{ x: 0, y: 0, w: 176, h: 20 }],
+    bends.map((t) => ({ places: [{ x: t.x, y: 25 }, { x: t.x, y: 10 }], w: 58, h: 14 })),
+    [{ x: 0, y: 0, w: 176, h: 17 }],
   )
-  return ranked.map((t, i) => ({ ...t, row: rows[i] ?? null })).reverse()
+  const holes = all.filter((t) => t.bend === null).map((t) => ({ ...t, row: null }))
+  return [...holes, ...bends.map((t, i) => ({ ...t, row: rows[i] ?? null })).reverse()]
 })
 </script>
 

@@ -2,6 +2,7 @@
 import { computed, ref } from 'vue'
 
 import type { Nest, Program } from '@/api/types'
+import { placeLabels } from '@/lib/labels'
 import { length } from '@/lib/length'
 import { rulerMarks } from '@/lib/ruler'
 import { useView } from '@/stores/view'
@@ -33,7 +34,7 @@ const placed = computed(() =>
   props.sheet.placements.flatMap((p) => {
     const part = parts.value.get(p.part)
     if (!part) return []
-    const turned = p.turn % 180 !== 0
+    const turned = (p.turn ?? 0) % 180 !== 0
     const [w, h] = turned ? [part.height, part.width] : [part.width, part.height]
     return [{ ...p, id: `${p.part} ${p.copy}`, part, w, h, matrix: placeMatrix(p) }]
   }),
@@ -53,7 +54,7 @@ const names = computed(() =>
       }),
 )
 function middle(p: (typeof placed.value)[number]): [number, number] {
-  const t = (p.turn * Math.PI) / 180
+  const t = ((p.turn ?? 0) * Math.PI) / 180
   const [cx, cy] = [p.part.width / 2, p.part.height / 2]
   const x = p.mirrored ? -cx : cx
   return [p.x + x * Math.cos(t) - cy * Math.sin(t), p.y + x * Math.sin(t) + cy * Math.cos(t)]
@@ -70,7 +71,11 @@ const rest = computed(() => {
   return left * view.value.k > 110 ? { ...at, text: `${length(left, units.units, 0)} × ${length(s.height, units.units, 0)}` } : null
 })
 const pierces = computed(() => props.program?.passes.map((p, i) => ({ ...toScreen(p.pierce), no: i + 1 })) ?? [])
-const areNumbersShown = computed(() => view.value.k * 14 > 5 || pierces.value.length < 60)
+/** As many numbers of the order as there is room for; zooming in shows more. */
+const numbers = computed(() => {
+  const at = placeLabels(pierces.value.map((p) => ({ places: [{ x: p.x + 10, y: p.y - 6 }], w: 20, h: 11 })), [])
+  return pierces.value.filter((_, i) => at[i] !== null)
+})
 </script>
 
 <template>
@@ -93,7 +98,8 @@ const areNumbersShown = computed(() => view.value.k * 14 > 5 || pierces.value.le
       <path class="used" :d="`M${used.from.x} ${used.from.y}V${used.to.y}`" />
       <g v-if="rest" class="rest"><text :x="rest.x" :y="rest.y - 8">left over</text><text class="figure" :x="rest.x" :y="rest.y + 10">{{ rest.text }}</text></g>
       <text v-for="n in names" :key="n.id" class="name" :transform="`translate(${n.x} ${n.y}) rotate(${n.turn})`" y="4">{{ n.text }}</text>
-      <g v-for="p in pierces" :key="p.no" :transform="`translate(${p.x} ${p.y})`" class="pierce"><circle r="2.4" /><text v-if="areNumbersShown" x="4" y="-3">{{ p.no }}</text></g>
+      <g v-for="p in pierces" :key="p.no" :transform="`translate(${p.x} ${p.y})`" class="pierce"><circle r="2.2" /></g>
+      <text v-for="p in numbers" :key="`n${p.no}`" class="no" :x="p.x + 4" :y="p.y - 3">{{ p.no }}</text>
       <g v-for="m in marks" :key="m.at" class="ruler">
         <line :x1="m.x" :x2="m.x" :y1="m.y + 3" :y2="m.y + (m.isNumbered ? 12 : 7)" /><text v-if="m.isNumbered" :x="m.x" :y="m.y + 24">{{ m.at }}</text>
       </g>
@@ -112,12 +118,12 @@ const areNumbersShown = computed(() => view.value.k * 14 > 5 || pierces.value.le
 .used { stroke: var(--quiet); stroke-width: 1.4; stroke-dasharray: 2 4; fill: none; }
 .rest text { fill: var(--quiet); text-anchor: middle; font: 14px var(--narrow); }
 .rest .figure { font: 12.5px var(--figures); }
-.name { font: 12px var(--figures); text-anchor: middle; fill: var(--ink); pointer-events: none; }
+.name { font: 12px var(--figures); text-anchor: middle; fill: var(--ink); pointer-events: none; paint-order: stroke; stroke: var(--metal); stroke-width: 6px; stroke-linejoin: round; }
 .kerf { fill: none; stroke: var(--dye); vector-effect: non-scaling-stroke; }
 .lead { fill: none; stroke: var(--oxide); stroke-width: 1.4; vector-effect: non-scaling-stroke; }
 .rapid { fill: none; stroke: var(--silhouette); stroke-width: 0.8; stroke-dasharray: 2 4; vector-effect: non-scaling-stroke; }
 .pierce circle { fill: var(--oxide); }
-.pierce text { font: 10px var(--figures); fill: var(--ink); paint-order: stroke; stroke: #fcfbf7; stroke-width: 2.5px; }
+.no { pointer-events: none; font: 10px var(--figures); fill: var(--ink); paint-order: stroke; stroke: #fcfbf7; stroke-width: 2.5px; }
 .ruler line { stroke: var(--quiet); }
 .ruler text { font: 11px var(--figures); fill: var(--quiet); text-anchor: middle; }
 </style>

@@ -8,11 +8,12 @@ export interface BendLabel {
   bend: Bend
   mark: { x: number; y: number }
   /** The note beside the number; null where there is no room for it. */
-  note: { x: number; y: number; turn: number; text: string } | null
+  note: { x: number; y: number; turn: number; text: string; width: number } | null
 }
 
 const MARK = 22
-const NOTE = 92
+const TRIANGLE = 16
+const LETTER = 7.25
 const SHARES = [0.32, 0.5, 0.68, 0.2, 0.8, 0.41, 0.59]
 
 export function bendNote(bend: Bend, units: Units): string {
@@ -37,7 +38,8 @@ export function bendLabels(blank: Blank, toScreen: ToScreen, units: Units): Bend
     const from = (isLevel ? a.x <= b.x : a.y >= b.y) ? a : b
     const way = from === a ? { x: (b.x - a.x) / run, y: (b.y - a.y) / run } : { x: (a.x - b.x) / run, y: (a.y - b.y) / run }
     const at = (s: number) => ({ x: from.x + way.x * run * s, y: from.y + way.y * run * s })
-    return { bend, run, way, at, isLevel }
+    const text = bendNote(bend, units)
+    return { bend, run, way, at, isLevel, text, width: TRIANGLE + text.length * LETTER + 4 }
   })
   const marks = placeLabels(
     rows.map((row) => ({ places: SHARES.map(row.at), w: MARK, h: MARK })),
@@ -49,15 +51,18 @@ export function bendLabels(blank: Blank, toScreen: ToScreen, units: Units): Bend
     return { x: p.x - MARK / 2, y: p.y - MARK / 2, w: MARK, h: MARK }
   })
   const places = rows.map((row, i) => {
-    const ahead = (MARK / 2 + NOTE / 2 + 2) / row.run
+    const half = row.width / 2
+    const ahead = (MARK / 2 + half + 2) / row.run
     const share = shares[i] ?? 0.5
-    return [share + ahead, share - ahead].filter((s) => s * row.run > NOTE / 2 - 4 && (1 - s) * row.run > NOTE / 2 - 4).map(row.at)
+    // The note stays on its line, clear of the outline at its ends.
+    const fits = (s: number) => s * row.run > half + 5 && (1 - s) * row.run > half + 5
+    return [share + ahead, share - ahead].filter(fits).map(row.at)
   })
   const notes = placeLabels(
     rows.map((row, i) => ({
       places: places[i] ?? [],
-      w: row.isLevel ? NOTE : 16,
-      h: row.isLevel ? 16 : NOTE,
+      w: row.isLevel ? row.width : 16,
+      h: row.isLevel ? 16 : row.width,
     })),
     [...holes, ...markBoxes],
   )
@@ -68,7 +73,7 @@ export function bendLabels(blank: Blank, toScreen: ToScreen, units: Units): Bend
     return {
       bend: row.bend,
       mark: row.at(shares[i] ?? 0.5),
-      note: place ? { ...place, turn, text: bendNote(row.bend, units) } : null,
+      note: place ? { ...place, turn, text: row.text, width: row.width } : null,
     }
   })
 }

@@ -25,6 +25,7 @@ const shown = ref(1)
 const isStale = computed(() => stale.value.length > 0)
 const isOfThisNest = computed(() => !!cut.value?.nest && cut.value.nest === nest.value?.nest)
 const sheet = computed(() => nest.value?.sheets.find((s) => s.number === shown.value) ?? nest.value?.sheets[0])
+const stock = computed(() => nest.value?.stock.find((s) => s.id === sheet.value?.sheet))
 const program = computed(() => (isOfThisNest.value ? cut.value?.programs.find((p) => p.number === sheet.value?.number) : undefined))
 const figures = computed(() => (isOfThisNest.value ? cut.value?.sheets.find((s) => s.number === sheet.value?.number) : undefined))
 const all = computed(() => {
@@ -40,7 +41,7 @@ const all = computed(() => {
       <div v-if="!nest.nest || !sheet" class="empty"><h1>There is no nest to cut</h1><p>Nest the order first; its sheets are cut here.</p><RouterLink class="button-link" :to="`/orders/${order.id}/nest`">Go to the nest</RouterLink></div>
       <template v-else>
         <div class="title" :class="{ 'is-computing': isStale }">
-          <p><b>Sheet {{ sheet.number }} of {{ nest.sheets.length }}</b> <span class="quiet">{{ sheet.sheet }}</span></p>
+          <p><b>Sheet {{ sheet.number }} of {{ nest.sheets.length }}</b> <span v-if="stock" class="quiet">{{ stock.thickness?.toFixed(1) }} {{ stock.material }} · {{ length(stock.width, view.units, 0) }} × {{ length(stock.height, view.units, 0) }} · red: pierce and lead-in, dotted: rapid</span></p>
           <p v-if="figures" class="share"><b>{{ duration(figures.seconds) }}</b> <span class="quiet">{{ figures.pierces }} pierces · cut {{ longLength(figures.cut_length, view.units) }} · leads {{ longLength(figures.lead_length, view.units) }} · rapid {{ longLength(figures.rapid_length, view.units) }} {{ view.units }} · kerf {{ length(figures.kerf, view.units) }}</span></p>
           <p v-else class="share"><span class="quiet">{{ isOpen ? 'The paths are being planned and proved.' : 'No paths yet for this nest. Choose how to cut in the slip, then plan the paths.' }}</span></p>
         </div>

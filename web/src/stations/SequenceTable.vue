@@ -32,8 +32,8 @@ const rows = computed(() =>
 </script>
 
 <template>
-  <table class="rows">
-    <thead><tr><th>turn no</th><th>bend</th><th class="left">turned</th><th>included</th><th>length</th><th>from edge</th><th /></tr></thead>
+  <table class="rows sequence">
+    <thead><tr><th>step</th><th>bend</th><th class="left">turned</th><th>included</th><th>length</th><th>from edge</th><th /></tr></thead>
     <tbody>
       <tr
         v-for="(b, i) in rows" :key="b.id" class="can num" :class="{ picked: b.id === selection.shownBend }" :data-bend="b.id"
@@ -55,6 +55,8 @@ const rows = computed(() =>
 </template>
 
 <style scoped>
+.sequence th, .sequence td { padding-left: 2px; padding-right: 2px; }
 .move { white-space: nowrap; }
+.move button { padding: 0 1px; }
 .move button:disabled { color: var(--hair); }
 </style>

@@ -65,9 +65,7 @@ def prove(path: ToolPath, cuts: Sequence[Sequence[Segment]]) -> Proof:
     return Proof(largest, len(cuts))
 
 
-def _deviation(
-    nominal: Contour, cut: Sequence[Segment], half: float, *, is_hole: bool
-) -> float:
+def _deviation(nominal: Contour, cut: Sequence[Segment], half: float, *, is_hole: bool) -> float:
     """Return how far a cut strays from the edge of the nominal shape moved by half a kerf."""
     points = [cut[0].start, *(p for s in cut for p in s.flattened(FINE_CHORD))]
     line = LineString(points)

@@ -126,7 +126,7 @@ def path_dxf(order: NestOrder, sheet: NestedSheet, program: str) -> str:
     """
     plan = sheet_dxf(order, sheet)
     at = (0.0, 0.0)
-    for cut in read_cuts(text):
+    for cut in read_cuts(program):
         if math.dist(at, cut[0].start) > LENGTH:
             plan.line(at, cut[0].start, "PATH_RAPID")
         led = math.dist(cut[0].start, cut[-1].end) > LENGTH

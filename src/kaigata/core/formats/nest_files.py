@@ -155,9 +155,7 @@ def _self_contained(document: OrderDocument, order: NestOrder, scale: float) -> 
     shapes = {p.id: p for p in order.parts}
 
     def rows(contour: Contour) -> list[list[float]]:
-        return [
-            [_rounded(r[0] / scale), _rounded(r[1] / scale), *r[2:]] for r in contour.rows()
-        ]
+        return [[_rounded(r[0] / scale), _rounded(r[1] / scale), *r[2:]] for r in contour.rows()]
 
     parts = [
         p.model_copy(

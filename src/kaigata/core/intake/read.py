@@ -102,7 +102,9 @@ def _read_step(name: str) -> ReadResult:
     parts, refused = [], []
     for title, quantity, part in read_step_parts(Path(name)):
         if isinstance(part, InputError):
-            refused.append(InputError(part.what, where=f"{title} {part.where}".strip(), fix=part.fix))
+            refused.append(
+                InputError(part.what, where=f"{title} {part.where}".strip(), fix=part.fix)
+            )
         else:
             parts.append(ReadPart(quantity, part))
     return ReadResult(tuple(parts), tuple(refused))

@@ -84,7 +84,9 @@ def _thickness(solid: Solid) -> float:
         known = next((g for g in weight if abs(g - gap) < KERNEL), gap)
         weight[known] += area
     if not weight:
-        raise InputError("no two parallel faces lie back to back, so it has no thickness", fix=_FORM)
+        raise InputError(
+            "no two parallel faces lie back to back, so it has no thickness", fix=_FORM
+        )
     # A wide gap (a channel's outer walls) can carry as much area as the sheet: the least one wins.
     most = max(weight.values())
     return min(g for g, area in weight.items() if area > 0.5 * most)
@@ -234,7 +236,10 @@ def _bend_groups(solid: Solid, skin: _Skin) -> list[list[Face]]:
     for i in cylinders:
         face = solid.faces[i]
         beside = frozenset(
-            j for c in face.coedges for j in solid.faces_of_edge[c.edge] if j in skin.faces and j != i
+            j
+            for c in face.coedges
+            for j in solid.faces_of_edge[c.edge]
+            if j in skin.faces and j != i
         )
         if any(solid.faces_of_edge[c.edge].count(i) > 1 for c in face.coedges):
             raise InputError(
@@ -261,9 +266,7 @@ def _panel(solid: Solid, face: Face) -> Panel:
     if float(np.linalg.norm(x)) < KERNEL:
         x = np.eye(3)[int(np.argmin(np.abs(z)))]
     x = unit(x - z * float(x @ z))
-    frame = Frame(
-        _vector(longest.points[0]), _vector(x), _vector(unit(np.cross(z, x))), _vector(z)
-    )
+    frame = Frame(_vector(longest.points[0]), _vector(x), _vector(unit(np.cross(z, x))), _vector(z))
     edges = tuple(_panel_edge(c, solid.curve(c.edge), frame) for c in face.coedges)
     return Panel(edges=edges, frame=frame)
 

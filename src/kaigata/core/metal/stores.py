@@ -103,9 +103,7 @@ def cut_row(
         The chart has no row for it.
     """
     rows = [r for r in chart if r.process == process]
-    fit = [
-        r for r in rows if thickness is None or abs(r.thickness - thickness) < _SAME_THICKNESS
-    ]
+    fit = [r for r in rows if thickness is None or abs(r.thickness - thickness) < _SAME_THICKNESS]
     own = [r for r in fit if r.material == material] or [r for r in fit if r.material == "*"]
     if not own:
         have = ", ".join(sorted({f"{r.thickness:g} {r.material}" for r in rows})) or "nothing"

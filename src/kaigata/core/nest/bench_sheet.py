@@ -92,9 +92,7 @@ class Shapes:
             self._bounds[way] = self.parts[way.part].region.outer.moved(_motion(way)).bounds
         return self._bounds[way]
 
-    def pieces(
-        self, part: str, *, mirrored: bool, turn: float, filled: bool = False
-    ) -> Pieces:
+    def pieces(self, part: str, *, mirrored: bool, turn: float, filled: bool = False) -> Pieces:
         """Return the convex pieces of a part's grown shape in a way, its holes filled or not."""
         key = (part, mirrored, turn, filled)
         if key not in self._pieces:

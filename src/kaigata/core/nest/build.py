@@ -103,9 +103,7 @@ def _put(
     return False
 
 
-def _reason(
-    shapes: Shapes, part: NestPart, sheets: Sequence[StockSheet], gauge: Gauge
-) -> str:
+def _reason(shapes: Shapes, part: NestPart, sheets: Sequence[StockSheet], gauge: Gauge) -> str:
     name = gauge_name(gauge)
     if not sheets:
         return f"no sheet of {name} in the order"

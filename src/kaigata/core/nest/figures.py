@@ -28,9 +28,7 @@ class Placement:
 
 def motion_of(placement: Placement) -> Motion:
     """Return the motion that lays a part where its placement says."""
-    return Motion.turned(
-        placement.turn, x=placement.x, y=placement.y, mirrored=placement.mirrored
-    )
+    return Motion.turned(placement.turn, x=placement.x, y=placement.y, mirrored=placement.mirrored)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

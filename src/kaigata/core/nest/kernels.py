@@ -157,7 +157,15 @@ def warm_up() -> None:
     one = np.array([0], dtype=np.int64)
     count = np.array([4], dtype=np.int64)
     first_place(
-        0.0, 2.0, 0.0, 0.5, 0.5, 0.01, edges, one, count, np.zeros((1, 2)), np.array([[0, 0, 1, 1.0]])
+        0.0,
+        2.0,
+        0.0,
+        0.5,
+        0.5,
+        0.01,
+        edges,
+        one,
+        count,
+        np.zeros((1, 2)),
+        np.array([[0, 0, 1, 1.0]]),
     )
-
-

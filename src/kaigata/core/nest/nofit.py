@@ -39,7 +39,9 @@ def no_fit_edges(fixed: Pieces, moving: Pieces) -> Edges:
         Rows (x0, y0, x1, y1); an upright line crosses them in pairs.
     """
     points, first = convex_sums(*_end_to_end(fixed), *_end_to_end(tuple(-b for b in moving)))
-    rings = shapely.linearrings(points, indices=np.repeat(np.arange(len(first) - 1), np.diff(first)))
+    rings = shapely.linearrings(
+        points, indices=np.repeat(np.arange(len(first) - 1), np.diff(first))
+    )
     united = shapely.union_all(shapely.polygons(rings))
     rows = []
     for polygon in getattr(united, "geoms", [united]):

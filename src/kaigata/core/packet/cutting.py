@@ -101,7 +101,9 @@ def cut_nest(order: NestOrder, nest: Nest, options: CutOptions, *, title: str) -
         clash = next((f for f in path.findings if f.code == "spacing-under-kerf"), None)
         if clash is not None:
             raise InputError(
-                clash.text.rstrip("."), where=f"sheet {sheet.number}", fix="No program was given out"
+                clash.text.rstrip("."),
+                where=f"sheet {sheet.number}",
+                fix="No program was given out",
             )
         programs.append(proved_program(path, options.post, title=title))
     return CutResult(tuple(programs), cut_document(options.process, programs))

@@ -59,7 +59,9 @@ class Contour:
     @classmethod
     def from_rows(cls, rows: Iterable[Sequence[float]]) -> Contour:
         """Return a contour from the rows ``[x, y]`` or ``[x, y, bulge]`` of a document."""
-        return cls(tuple((float(r[0]), float(r[1]), float(r[2]) if len(r) > 2 else 0.0) for r in rows))
+        return cls(
+            tuple((float(r[0]), float(r[1]), float(r[2]) if len(r) > 2 else 0.0) for r in rows)
+        )
 
     def rows(self) -> list[list[float]]:
         """Return the rows a document holds: the bulge only where there is one."""

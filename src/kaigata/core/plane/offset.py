@@ -131,16 +131,16 @@ def _split(pieces: Sequence[Segment]) -> list[Segment]:
             for p in meetings(piece, pieces[j]):
                 cuts[i].append(p)
                 cuts[j].append(p)
-    return [part for piece, points in zip(pieces, cuts, strict=True) for part in _cut(piece, points)]
+    return [
+        part for piece, points in zip(pieces, cuts, strict=True) for part in _cut(piece, points)
+    ]
 
 
 def _cut(piece: Segment, points: Sequence[Point]) -> list[Segment]:
     least = LENGTH / piece.length
     shares = sorted(t for p in points if least < (t := piece.share_of(p)) < 1 - least)
     marks = [0.0, *shares, 1.0]
-    return [
-        piece.part(t0, t1) for t0, t1 in zip(marks, marks[1:], strict=False) if t1 - t0 > least
-    ]
+    return [piece.part(t0, t1) for t0, t1 in zip(marks, marks[1:], strict=False) if t1 - t0 > least]
 
 
 def _loops(pieces: Sequence[Segment]) -> list[Contour]:

@@ -208,9 +208,7 @@ def _nest_drawing(kept: Nest) -> dict[str, Any]:
         if p.id in used:
             x0, y0, x1, y1 = p.region.outer.bounds
             parts.append(
-                NestPartDrawing(
-                    id=p.id, path=region_path(p.region), width=x1 - x0, height=y1 - y0
-                )
+                NestPartDrawing(id=p.id, path=region_path(p.region), width=x1 - x0, height=y1 - y0)
             )
     stock = [
         SheetDrawing(

@@ -103,8 +103,8 @@ def _factor(blank: Blank, part: Part) -> tuple[float, str]:
         material=material, thickness__range=(thickness - 1e-3, thickness + 1e-3)
     ).first()
     if gauge is None:
-        return STANDARD_K, "no chart row for this gauge, the usual 0.44"
-    return gauge.k, f"bend chart, {gauge.origin}"
+        return STANDARD_K, "no chart row, the usual 0.44"
+    return gauge.k, f"chart, {gauge.origin}"
 
 
 def _sequence(flat: FlatBlank, wanted: list[int]) -> list[int]:

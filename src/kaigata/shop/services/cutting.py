@@ -76,9 +76,7 @@ def start_cutting(order: Order) -> CutRun:
             f"the nest is stale: {', '.join(changed)}", where="nest", fix="Nest the order again"
         )
     cut_options(order)
-    CutRun.objects.filter(order=order, state=CutRun.State.QUEUED).update(
-        state=CutRun.State.STOPPED
-    )
+    CutRun.objects.filter(order=order, state=CutRun.State.QUEUED).update(state=CutRun.State.STOPPED)
     cut = CutRun.objects.create(order=order, nest=run.nest, settings=order.cut_choice)
     cut.inputs = _cut_inputs(order, run.nest.digest, cut.pk)
     cut.save()
@@ -134,8 +132,6 @@ def _drawing(program: ProvedProgram) -> dict[str, object]:
             for p in path.passes
         ],
         "rapids": "".join(
-            f"M{s.start[0]:.3f} {s.start[1]:.3f}L{s.end[0]:.3f} {s.end[1]:.3f}"
-            for s in path.rapids
+            f"M{s.start[0]:.3f} {s.start[1]:.3f}L{s.end[0]:.3f} {s.end[1]:.3f}" for s in path.rapids
         ),
     }
-

@@ -10,10 +10,10 @@ __all__ = ["give_up"]
 _RUNS: dict[str, type[Run]] = {"nest": NestRun, "cut": CutRun, "pack": Packet}
 
 
-def give_up(task: str, arguments: dict[str, int]) -> None:
+def give_up(task: str, arguments: dict[str, int], why: str) -> None:
     """Mark the record of a job failed, with the reason, so that nothing stays ``running``."""
     if task == "read part":
-        give_up_reading(arguments["part_id"])
+        give_up_reading(arguments["part_id"], why)
         return
     model = _RUNS.get(task)
     if model is None:
@@ -21,6 +21,6 @@ def give_up(task: str, arguments: dict[str, int]) -> None:
     key = next(iter(arguments.values()))
     model.objects.filter(pk=key, state__in=(Run.State.QUEUED, Run.State.RUNNING)).update(
         state=Run.State.FAILED,
-        what="the worker ended again and again while it worked on this",
+        what=why,
         fix="Start it again; if it fails again look into var/log/worker.log",
     )

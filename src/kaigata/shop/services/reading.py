@@ -111,14 +111,14 @@ def _refuse(part: Part, error: KaigataError) -> None:
     )
 
 
-def give_up_reading(part_id: int) -> None:
-    """Mark a part refused whose reading killed its worker again and again."""
+def give_up_reading(part_id: int, why: str) -> None:
+    """Mark a part refused whose reading could not be brought to an end."""
     part = Part.objects.filter(pk=part_id, state=Part.State.READING).first()
     if part is not None:
         _refuse(
             part,
             LimitError(
-                f"its worker ended {part.attempts} times while reading it",
+                why,
                 where=part.source.name,
                 fix="Take it out and export the part again",
             ),

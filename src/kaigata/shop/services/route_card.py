@@ -154,4 +154,3 @@ def _missing(order: Order, station: int) -> str:
 def unstamp(order: Order, station: int) -> None:
     """Take a station's stamp away."""
     Stamp.objects.filter(order=order, station=station).delete()
-

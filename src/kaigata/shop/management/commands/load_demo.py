@@ -64,9 +64,7 @@ def _stores(sheets: list[dict[str, object]]) -> None:
     if Material.objects.exists():
         return
     for m in standard_materials():
-        kept = Material.objects.create(
-            name=m.name, title=m.title, density=m.density, price=m.price
-        )
+        kept = Material.objects.create(name=m.name, title=m.title, density=m.density, price=m.price)
         Gauge.objects.bulk_create(
             Gauge(material=kept, thickness=r.thickness, k=r.k, origin=r.origin) for r in m.chart
         )
