@@ -38,7 +38,7 @@ def command(
     units: str | None,
     as_json: bool,
 ) -> int:
-    """From a finished bent part to a flat blank."""
+    """Unfold a finished bent part to its flat blank."""
     with named(file):
         result = unfold_file(
             file,

@@ -50,7 +50,7 @@ def command(
     comp: str,
     as_json: bool,
 ) -> int:
-    """From a nest to cutting paths and programs."""
+    """Plan the cutting paths of a nest and write its programs."""
     with named(nest):
         document = load_document(nest, NestDocument)
         if document.order is None:

@@ -90,7 +90,8 @@ def nest_summary_of(nest: NestDocument) -> list[str]:
     lines = [
         f"{nest.utilisation:.1%} of the metal used on {len(nest.sheets)} sheets",
         *(
-            f"sheet {s.number} {s.sheet}: {len(s.placements)} parts, used length {s.used_length:.1f}"
+            f"sheet {s.number} {s.sheet}: {len(s.placements)} parts, "
+            f"used length {s.used_length:.1f}"
             for s in nest.sheets
         ),
     ]

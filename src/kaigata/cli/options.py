@@ -11,7 +11,7 @@ import click
 
 from kaigata.core.errors import KaigataError
 
-__all__ = ["DONE", "DONE_IN_PART", "PATH", "named", "out_option", "json_option", "tell"]
+__all__ = ["DONE", "DONE_IN_PART", "PATH", "json_option", "named", "out_option", "tell"]
 
 DONE = 0
 DONE_IN_PART = 3

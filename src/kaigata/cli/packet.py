@@ -48,7 +48,7 @@ def command(
     face_up: str,
     as_json: bool,
 ) -> int:
-    """The whole way for an order in one go."""
+    """Go the whole way for an order: unfold, nest, cut and pack."""
     with named(order):
         document = load_document(order, OrderDocument)
         options = CutOptions.chosen(

@@ -32,7 +32,7 @@ class KaigataError(Exception):
 
     def at(self, where: str) -> KaigataError:
         """Return the same error with its place put in front of the one it has."""
-        place = f"{where} {self.where}".strip()
+        place = f"{where}: {self.where}" if self.where else where
         return type(self)(self.what, where=place, fix=self.fix)
 
 
@@ -48,7 +48,7 @@ class LimitError(KaigataError):
     code = "limit"
 
 
-class Stopped(KaigataError):
+class Stopped(KaigataError):  # noqa: N818 - it is no error that somebody stopped a search
     """The work was stopped on request before there was anything to return."""
 
     code = "stopped"

@@ -103,10 +103,10 @@ class Cluster:
 
         with psycopg.connect(self.address("postgres"), autocommit=True) as link:
             if afresh:
-                link.execute(f'DROP DATABASE IF EXISTS "{name}" WITH (FORCE)')  # type: ignore[arg-type]
-            found = link.execute("SELECT 1 FROM pg_database WHERE datname = %s", [name]).fetchone()
-            if found is None:
-                link.execute(f'CREATE DATABASE "{name}"')  # type: ignore[arg-type]
+                link.execute(f'DROP DATABASE IF EXISTS "{name}" WITH (FORCE)')
+            known = link.execute("SELECT 1 FROM pg_database WHERE datname = %s", [name])
+            if known.fetchone() is None:
+                link.execute(f'CREATE DATABASE "{name}"')
 
     def _password(self) -> str:
         if not self._secret.exists():
@@ -122,8 +122,8 @@ class Cluster:
             password.flush()
             if self._runs_as:
                 os.chown(password.name, pwd.getpwnam(self._runs_as).pw_uid, -1)
-            words = [_binary("initdb"), "-D", str(place), "-U", USER, "-E", "UTF8",
-                     "--locale=C.UTF-8", "--auth=scram-sha-256", "--pwfile", password.name]  # fmt: skip
+            words = [_binary("initdb"), "-D", str(place), "-U", USER, "-E", "UTF8"]
+            words += ["--locale=C.UTF-8", "--auth=scram-sha-256", "--pwfile", password.name]
             done = subprocess.run(
                 self._as_user(words), capture_output=True, text=True, check=False, cwd="/"
             )

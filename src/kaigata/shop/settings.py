@@ -73,8 +73,10 @@ REST_FRAMEWORK = {
 SPECTACULAR_SETTINGS = {
     "TITLE": "Kaigata",
     "VERSION": "1",
+    "OAS_VERSION": "3.1.0",
     "DESCRIPTION": "From finished bent parts to blanks, nests and cutting programs.",
     "SERVE_INCLUDE_SCHEMA": False,
+    "SERVE_PERMISSIONS": ["rest_framework.permissions.IsAuthenticated"],
     "POSTPROCESSING_HOOKS": [
         "drf_spectacular.hooks.postprocess_schema_enums",
         "kaigata.shop.problems.declare_problems",

@@ -84,13 +84,13 @@ def fold_mesh(
         joint = None
         if isinstance(piece, Bend):
             joint = _joint(layout, step.piece, step.edge, pose)
-        polygon = layout.piece_region(step.piece).moved(pose).polygon(_CHORD)
+        polygons = [r.moved(pose).polygon(_CHORD) for r in layout.piece_regions(step.piece)]
         out.append(
             MeshPiece(
                 panel=None if isinstance(piece, Bend) else step.piece + 1,
                 parent=parent,
-                triangles=_triangles(polygon, joint),
-                outlines=_outlines(polygon, joint),
+                triangles=_triangles(polygons, joint),
+                outlines=tuple(o for p in polygons for o in _outlines(p, joint)),
                 joint=joint,
             )
         )
@@ -135,9 +135,10 @@ def _slices(polygon: Polygon, joint: Joint | None) -> list[Polygon]:
     ]
 
 
-def _triangles(polygon: Polygon, joint: Joint | None) -> npt.NDArray[np.float64]:
+def _triangles(polygons: list[Polygon], joint: Joint | None) -> npt.NDArray[np.float64]:
     rings = [
         np.array(orient(t).exterior.coords[:-1])
+        for polygon in polygons
         for piece in _slices(polygon, joint)
         for t in shapely.constrained_delaunay_triangles(piece).geoms
     ]

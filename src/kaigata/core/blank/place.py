@@ -6,11 +6,13 @@ import math
 from collections.abc import Callable
 from dataclasses import dataclass
 
+from shapely.geometry import Point as Point2
+
 from kaigata.core.errors import InputError
 from kaigata.core.part import Bend, FoldedPart, Panel, PieceEdge
 from kaigata.core.plane import Contour, Motion, Point, Region, Segment
 from kaigata.core.plane.fit import fit_segments
-from kaigata.core.plane.tolerance import JOIN
+from kaigata.core.plane.tolerance import CHORD, JOIN
 
 __all__ = ["Layout", "Step", "lay_out"]
 
@@ -64,11 +66,11 @@ class Layout:
             (i, e) for i, piece in enumerate(self.part.pieces) for e in piece.edges
             if len(meetings[e.number]) == 1
         ]  # fmt: skip
-        return _joined_loops([(e, self.run(i, e)) for i, e in rim])
+        return _largest(_regions([(e, self.run(i, e)) for i, e in rim]))
 
-    def piece_region(self, piece: int) -> Region:
-        """Return the outline and holes of one piece, as laid."""
-        return _joined_loops([(e, self.run(piece, e)) for e in self.part.pieces[piece].edges])
+    def piece_regions(self, piece: int) -> list[Region]:
+        """Return where one piece lies: several regions where a cutout divides a bend."""
+        return _regions([(e, self.run(piece, e)) for e in self.part.pieces[piece].edges])
 
 
 def lay_out(part: FoldedPart, *, k: float, anchor: int = 0) -> Layout:
@@ -150,8 +152,25 @@ def _require_meeting(
         )
 
 
-def _joined_loops(runs: list[tuple[PieceEdge, list[Segment]]]) -> Region:
-    """Return the region that boundary edges enclose, chained by their vertices."""
+def _regions(runs: list[tuple[PieceEdge, list[Segment]]]) -> list[Region]:
+    """Return the regions that boundary edges enclose, chained by their vertices."""
+    loops = [c.simplified() for c in _loops(runs)]
+    outers = [c for c in loops if c.area > 0]
+    holes = [c for c in loops if c.area < 0]
+    if len(outers) == 1:
+        return [Region(outers[0], tuple(holes))]
+    shapes = [c.polygon(CHORD) for c in outers]
+    return [
+        Region(c, tuple(h for h in holes if shape.contains(Point2(h.vertices[0][:2]))))
+        for c, shape in zip(outers, shapes, strict=True)
+    ]
+
+
+def _largest(regions: list[Region]) -> Region:
+    return max(regions, key=lambda r: r.outer.area)
+
+
+def _loops(runs: list[tuple[PieceEdge, list[Segment]]]) -> list[Contour]:
     leaving: dict[int, list[int]] = {}
     for i, (edge, _) in enumerate(runs):
         leaving.setdefault(edge.start, []).append(i)
@@ -167,9 +186,7 @@ def _joined_loops(runs: list[tuple[PieceEdge, list[Segment]]]) -> Region:
             loop.extend(run)
             at = next((j for j in leaving.get(edge.end, []) if not used[j]), None)
         loops.append(_closed(loop))
-    loops = [c.simplified() for c in loops]
-    outer = max(loops, key=lambda c: c.area)
-    return Region(outer, tuple(c for c in loops if c is not outer))
+    return loops
 
 
 def _closed(loop: list[Segment]) -> Contour:

@@ -124,7 +124,7 @@ def _middle_lines(layout: Layout, piece: int, polygon: Polygon) -> list[Line]:
 def _panels(layout: Layout) -> list[BlankPanel]:
     out = []
     for i, panel in enumerate(layout.part.panels):
-        p = layout.piece_region(i).polygon(0.05).representative_point()
+        p = layout.piece_regions(i)[0].polygon(0.05).representative_point()
         out.append(BlankPanel(number=i + 1, at=(p.x, p.y), area=panel.area))
     return out
 
@@ -132,7 +132,8 @@ def _panels(layout: Layout) -> list[BlankPanel]:
 def _overlaps(layout: Layout, region: Region) -> list[Finding]:
     """Return a finding where pieces lie on each other in the flat."""
     polygon = region.polygon(0.05)
-    pieces = math.fsum(layout.piece_region(i).area for i in range(len(layout.part.pieces)))
+    count = len(layout.part.pieces)
+    pieces = math.fsum(r.area for i in range(count) for r in layout.piece_regions(i))
     whole = polygon.buffer(0)
     extra = pieces - whole.area
     if polygon.is_valid and extra < max(KERNEL * pieces, AREA):
@@ -151,7 +152,9 @@ def _overlaps(layout: Layout, region: Region) -> list[Finding]:
 
 def _overlap_place(layout: Layout) -> Point | None:
     shapes = [
-        layout.piece_region(i).polygon(0.05).buffer(0) for i in range(len(layout.part.pieces))
+        r.polygon(0.05).buffer(0)
+        for i in range(len(layout.part.pieces))
+        for r in layout.piece_regions(i)
     ]
     for i, a in enumerate(shapes):
         for b in shapes[:i]:
@@ -163,7 +166,7 @@ def _overlap_place(layout: Layout) -> Point | None:
 
 
 def _numbered(bends: tuple[BlankBend, ...]) -> tuple[BlankBend, ...]:
-    """Number bends outermost first: standing ones left to right, then level ones bottom to top."""
+    """Return bends with numbers: standing ones left to right, then level ones bottom to top."""
 
     def reading_order(b: BlankBend) -> tuple[bool, float, float]:
         (x0, y0), (x1, y1) = b.line

@@ -5,8 +5,10 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+import numpy as np
 import shapely
 from shapely.geometry import LineString, Polygon
+from shapely.strtree import STRtree
 
 from kaigata.core.cut.toolpath import ToolPath
 from kaigata.core.plane import Contour, Segment
@@ -71,12 +73,16 @@ def _deviation(nominal: Contour, cut: Sequence[Segment], half: float, *, is_hole
     line = LineString(points)
     shape = nominal.polygon().buffer(-half if is_hole else half, quad_segs=_ROUND)
     rings = [LineString(Polygon(g).exterior) for g in getattr(shape, "geoms", [shape])]
-    ring = min(rings, key=lambda r: float(shapely.distance(r, line.interpolate(0.5, True))))
+    middle = line.interpolate(0.5, normalized=True)
+    ring = min(rings, key=lambda r: float(shapely.distance(r, middle)))
     gap = LineString([points[0], points[-1]]).length
-    return max(gap, _strays(line, ring), _strays(ring, line))
+    return max(float(gap), _strays(line, ring), _strays(ring, line))
 
 
 def _strays(line: LineString, other: LineString) -> float:
     """Return how far the vertices of one line are from another at most."""
-    shapely.prepare(other)
-    return float(shapely.distance(shapely.points(shapely.get_coordinates(line)), other).max())
+    p = shapely.get_coordinates(other)
+    pieces = STRtree(shapely.linestrings(np.stack([p[:-1], p[1:]], axis=1)))
+    points = shapely.points(shapely.get_coordinates(line))
+    _, apart = pieces.query_nearest(points, return_distance=True, all_matches=False)
+    return float(apart.max())

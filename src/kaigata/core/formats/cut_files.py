@@ -83,11 +83,13 @@ def _sheet(program: Program) -> CutSheetDocument:
         mark_length=0.0,
         seconds=round(path.seconds, 3),
         order=[
-            PierceDocument(
-                part=p.part,
-                copy=p.copy,
-                contour=p.name,
-                pierce=(round(p.pierce[0], 6), round(p.pierce[1], 6)),
+            PierceDocument.model_validate(
+                {
+                    "part": p.part,
+                    "copy": p.copy,
+                    "contour": p.name,
+                    "pierce": (round(p.pierce[0], 6), round(p.pierce[1], 6)),
+                }
             )
             for p in path.passes
         ],

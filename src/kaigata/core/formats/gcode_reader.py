@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 import re
 from dataclasses import dataclass, field
+from itertools import pairwise
 
 from kaigata.core.errors import InputError
 from kaigata.core.plane import Point, Segment
@@ -102,4 +103,4 @@ def _arc(at: Point, to: Point, centre: Point, where: str, *, left: bool) -> list
         points.append((centre[0] + r * math.cos(a), centre[1] + r * math.sin(a)))
     points.append(to)
     bulge = bulge_of_sweep(step)
-    return [Segment(a, b, bulge) for a, b in zip(points, points[1:], strict=False)]
+    return [Segment(a, b, bulge) for a, b in pairwise(points)]

@@ -1,4 +1,4 @@
-"""What nesting takes and hands on: the order, nest.json, a DXF and a picture per sheet, a report."""
+"""What nesting takes and hands on: the order, nest.json, and a drawing of each sheet."""
 
 from __future__ import annotations
 
@@ -140,13 +140,15 @@ def nest_document(nest: Nest, document: OrderDocument, order: NestOrder) -> Nest
 
 
 def _placement(p: Placement, scale: float) -> PlacementDocument:
-    return PlacementDocument(
-        part=p.part,
-        copy=p.copy,
-        x=_rounded(p.x / scale),
-        y=_rounded(p.y / scale),
-        turn=_rounded(math.degrees(p.turn)),
-        mirrored=p.mirrored,
+    return PlacementDocument.model_validate(
+        {
+            "part": p.part,
+            "copy": p.copy,
+            "x": _rounded(p.x / scale),
+            "y": _rounded(p.y / scale),
+            "turn": _rounded(math.degrees(p.turn)),
+            "mirrored": p.mirrored,
+        }
     )
 
 

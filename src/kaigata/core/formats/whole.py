@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import os
 import shutil
 import tempfile
 from collections.abc import Iterator
@@ -41,7 +40,7 @@ def whole_folder(out: Path) -> Iterator[Path]:
         for file in sorted(p for p in beside.rglob("*") if p.is_file()):
             target = out / file.relative_to(beside)
             target.parent.mkdir(parents=True, exist_ok=True)
-            os.replace(file, target)
+            file.replace(target)
     except BaseException:
         shutil.rmtree(beside, ignore_errors=True)
         if made is not None:

@@ -11,6 +11,7 @@ import math
 from collections import defaultdict
 from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 
 import numpy as np
 
@@ -281,10 +282,7 @@ def _panel_edge(coedge: Coedge, curve: Curve, frame: Frame) -> PieceEdge:
     if not coedge.forward:
         flat.reverse()
         start, end = end, start
-    if curve.kind == "arc":
-        run = _arc_halves(flat)
-    else:
-        run = [Segment(p, q) for p, q in zip(flat, flat[1:], strict=False)]
+    run = _arc_halves(flat) if curve.kind == "arc" else [Segment(p, q) for p, q in pairwise(flat)]
     return PieceEdge(coedge.edge, start, end, tuple(run), free=curve.kind == "free")
 
 
@@ -349,7 +347,7 @@ def _bend_edge(coedge: Coedge, curve: Curve, frame: Frame) -> PieceEdge:
     straight = _spread([p[0] for p in run]) < KERNEL or _spread([p[1] for p in run]) < KERNEL
     if straight:
         run = [run[0], run[-1]]
-    pieces = tuple(Segment(p, q) for p, q in zip(run, run[1:], strict=False))
+    pieces = tuple(Segment(p, q) for p, q in pairwise(run))
     return PieceEdge(coedge.edge, start, end, pieces, free=not straight)
 
 

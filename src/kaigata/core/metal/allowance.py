@@ -82,8 +82,8 @@ def outside_setback(angle: float, *, inside_radius: float, thickness: float) -> 
     >>> outside_setback(math.pi, inside_radius=2, thickness=1)
     3.0
     """
-    reach = inside_radius + thickness
-    return reach * math.tan(min(angle, math.pi / 2) / 2)
+    reach = float(inside_radius + thickness)
+    return reach if angle >= math.pi / 2 else reach * math.tan(angle / 2)
 
 
 def bend_deduction(angle: float, *, inside_radius: float, thickness: float, k: float) -> float:

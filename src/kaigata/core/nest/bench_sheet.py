@@ -111,7 +111,7 @@ class Shapes:
         held = self._polygons[inner]
         sides = _sides(held.minimum_rotated_rectangle)
         return any(
-            Polygon(hole).area > held.area
+            float(Polygon(hole).area) > float(held.area)
             and all(a >= b for a, b in zip(_sides(Polygon(hole).minimum_rotated_rectangle), sides,
                                            strict=True))
             for hole in self._polygons[outer].interiors
@@ -170,7 +170,8 @@ def _same_shape(a: Polygon, b: Polygon) -> bool:
     """Whether two outlines, each from its lower left corner, are one shape for placing."""
     if any(abs(p - q) > EXACT for p, q in zip(a.bounds, b.bounds, strict=True)):
         return False
-    return float(a.buffer(0).symmetric_difference(b.buffer(0)).area) < EXACT * a.length
+    differing = float(a.buffer(0).symmetric_difference(b.buffer(0)).area)
+    return differing < EXACT * float(a.length)
 
 
 class BenchSheet:

@@ -74,7 +74,7 @@ def convex_sums(a, a_first, b, b_first):  # type: ignore[no-untyped-def] # noqa:
 
 
 @njit(cache=True)
-def _lowest_gap(x, low, high, edges, first, count, at, boxes):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN202
+def _lowest_gap(x, low, high, edges, first, count, at, boxes):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN202, C901
     """Return the lowest y of [low, high] at x that lies inside no no-fit polygon, or _FAR."""
     room = 0
     for k in range(len(first)):
@@ -116,8 +116,7 @@ def _lowest_gap(x, low, high, edges, first, count, at, boxes):  # type: ignore[n
         # that touch there would be touched by the third, which is allowed.
         if begins[k] >= y:
             return y
-        if ends[k] > y:
-            y = ends[k]
+        y = max(y, ends[k])
     return y if y <= high else _FAR
 
 

@@ -105,16 +105,16 @@ def _merged(rings: list[list[Point]]) -> list[list[Point]]:
         for a, b in _sides(ring):
             owner[a, b] = i
     for edge in sorted(owner, key=lambda e: -math.dist(*e)):
-        i, j = owner.get(edge), owner.get((edge[1], edge[0]))
-        if i is None or j is None or i == j:
+        here, there = owner.get(edge), owner.get((edge[1], edge[0]))
+        if here is None or there is None or here == there:
             continue
-        ring = _joined(alive[i], alive[j], edge)
+        ring = _joined(alive[here], alive[there], edge)
         if not _is_convex(ring):
             continue
-        alive[i] = ring
-        del alive[j], owner[edge], owner[edge[1], edge[0]]
+        alive[here] = ring
+        del alive[there], owner[edge], owner[edge[1], edge[0]]
         for side in _sides(ring):
-            owner[side] = i
+            owner[side] = here
     return list(alive.values())
 
 

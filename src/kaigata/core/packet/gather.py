@@ -185,7 +185,7 @@ def write_packet(out: Path, *, made_from: Callable[[str], str]) -> list[str]:
     Returns the names of all files, the manifest and the zip among them.
     """
     files = sorted(p for p in out.rglob("*") if p.is_file())
-    rows = []
+    rows: list[dict[str, str | int]] = []
     for path in files:
         data, name = path.read_bytes(), path.relative_to(out).as_posix()
         rows.append(
@@ -203,4 +203,5 @@ def write_packet(out: Path, *, made_from: Callable[[str], str]) -> list[str]:
             entry = zipfile.ZipInfo(path.relative_to(out).as_posix(), ZIP_DATE)
             entry.compress_type = zipfile.ZIP_DEFLATED
             packet.writestr(entry, path.read_bytes())
-    return [r["name"] for r in rows] + ["manifest.json", "packet.zip"]  # type: ignore[misc]
+    names = [p.relative_to(out).as_posix() for p in files]
+    return [*names, "manifest.json", "packet.zip"]

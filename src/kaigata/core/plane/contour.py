@@ -120,7 +120,7 @@ class Contour:
         return Contour(tuple((x * factor, y * factor, b) for x, y, b in self.vertices))
 
     def simplified(self) -> Contour:
-        """Return the contour with pieces of one line or one circle joined and empty ones left out."""
+        """Return the contour with pieces of one line or circle joined and empty ones left out."""
         pieces = [s for s in self.segments if not s.is_nothing()]
         at = 0
         while len(pieces) > 2 and at < len(pieces):

@@ -14,7 +14,7 @@ _SQUARE = {0.0: (1.0, 0.0), 90.0: (0.0, 1.0), 180.0: (-1.0, 0.0), 270.0: (0.0, -
 
 @dataclass(frozen=True, slots=True)
 class Motion:
-    """Mirror (x becomes -x) when ``mirrored``, then turn by ``(cos, sin)``, then move by ``(x, y)``.
+    """Mirror (x becomes -x) when ``mirrored``, turn by ``(cos, sin)``, move by ``(x, y)``.
 
     Examples
     --------
@@ -54,7 +54,7 @@ class Motion:
 
     @classmethod
     def taking(cls, p: Point, heading: Point, *, to: Point, along: Point) -> Motion:
-        """Return the motion without mirroring that takes ``p`` to ``to`` and ``heading`` to ``along``.
+        """Return the motion, unmirrored, that takes ``p`` to ``to`` and ``heading`` to ``along``.
 
         Both headings are unit vectors.
         """

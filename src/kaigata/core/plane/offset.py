@@ -11,6 +11,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from itertools import pairwise
 
 import numpy as np
 
@@ -127,7 +128,7 @@ def _split(pieces: Sequence[Segment]) -> list[Segment]:
     low, high = boxes[:, :2] - LENGTH, boxes[:, 2:] + LENGTH
     for i, piece in enumerate(pieces):
         over = np.all((low[i + 1 :] <= high[i]) & (high[i + 1 :] >= low[i]), axis=1)
-        for j in np.flatnonzero(over) + i + 1:
+        for j in (np.flatnonzero(over) + i + 1).tolist():
             for p in meetings(piece, pieces[j]):
                 cuts[i].append(p)
                 cuts[j].append(p)
@@ -140,7 +141,7 @@ def _cut(piece: Segment, points: Sequence[Point]) -> list[Segment]:
     least = LENGTH / piece.length
     shares = sorted(t for p in points if least < (t := piece.share_of(p)) < 1 - least)
     marks = [0.0, *shares, 1.0]
-    return [piece.part(t0, t1) for t0, t1 in zip(marks, marks[1:], strict=False) if t1 - t0 > least]
+    return [piece.part(t0, t1) for t0, t1 in pairwise(marks) if t1 - t0 > least]
 
 
 def _loops(pieces: Sequence[Segment]) -> list[Contour]:

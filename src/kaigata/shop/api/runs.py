@@ -28,7 +28,7 @@ from kaigata.shop.api.answers import answer, download, read
 from kaigata.shop.models import CutRun, Material, Nest, NestRun, Order, Packet, Program, Run
 from kaigata.shop.models import StockSheet as Stock
 from kaigata.shop.services import cutting, nesting, packing, route_card
-from kaigata.shop.services.digests import changes
+from kaigata.shop.services.digests import changes, digest
 
 __all__ = ["CutView", "NestFileView", "NestStopView", "NestView", "PacketFileView", "PacketView",
            "ProgramFileView"]  # fmt: skip
@@ -363,7 +363,11 @@ def _cut_answer(order: Order) -> CutAnswer:
 def _now(order: Order) -> dict[str, str]:
     """Return what cutting rests on now, except the run's own number."""
     newest: NestRun | None = order.nestruns.filter(nest__isnull=False).first()
-    return {**route_card.nest_inputs(order), "nest": newest.nest.digest if newest else ""}
+    return {
+        **route_card.nest_inputs(order),
+        "nest": newest.nest.digest if newest else "",
+        "cut settings": digest(order.cut_choice),
+    }
 
 
 class ProgramFileView(APIView):

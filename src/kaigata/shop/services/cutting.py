@@ -16,7 +16,7 @@ from kaigata.shop.services.digests import changes, digest
 from kaigata.shop.services.nesting import open_nest
 from kaigata.shop.services.route_card import nest_inputs
 
-__all__ = ["cut_chart", "cut_order", "cut_options", "start_cutting"]
+__all__ = ["cut_chart", "cut_options", "cut_order", "start_cutting"]
 
 
 def cut_chart() -> tuple[CutChartRow, ...]:

@@ -13,7 +13,7 @@ from pydantic import TypeAdapter
 from kaigata.core.errors import InputError, KaigataError, LimitError
 from kaigata.core.intake import ReadResult, read_parts
 from kaigata.core.part import FoldedPart
-from kaigata.shop.models import Gauge, Material, Order, OrderLine, Part, SourceFile
+from kaigata.shop.models import Gauge, Material, Order, OrderLine, Part, SourceFile, StockSheet
 from kaigata.shop.services.blanks import unfold_part
 
 __all__ = ["FOLDED", "give_up_reading", "put_on_rack", "read_part"]
@@ -87,6 +87,7 @@ def _make_parts(part: Part, result: ReadResult) -> None:
         part.save()
         line.quantity = read.quantity if line.quantity == 1 else line.quantity
         line.material = line.material or _likely_material(part.thickness)
+        line.part = part
         line.save()
         unfold_part(part)
     for error in result.refused:
@@ -96,13 +97,11 @@ def _make_parts(part: Part, result: ReadResult) -> None:
 
 
 def _likely_material(thickness: float) -> Material | None:
-    """Return the first material the shop keeps in this thickness."""
-    gauge = (
-        Gauge.objects.filter(thickness__range=(thickness - 1e-3, thickness + 1e-3))
-        .select_related("material")
-        .first()
-    )
-    return gauge.material if gauge else None
+    """Return the material the shop has most sheets of in this thickness, or any it bends."""
+    same = {"thickness__range": (thickness - 1e-3, thickness + 1e-3)}
+    sheet = StockSheet.objects.filter(**same).order_by("-count").first()
+    known = sheet or Gauge.objects.filter(**same).first()
+    return known.material if known else None
 
 
 def _refuse(part: Part, error: KaigataError) -> None:

@@ -1,0 +1,227 @@
+"""The command line as a script uses it: exit codes, one line of error, nothing half written."""
+
+import json
+import os
+import re
+import subprocess
+import sys
+import zipfile
+from hashlib import sha256
+from pathlib import Path
+
+import pytest
+
+from tests.checks import DATA, NEST, PARTS, TESTS, checked
+
+ROOT = TESTS.parent
+DEMO = ROOT / "demo" / "order.json"
+
+
+def kaigata(*words, cwd=ROOT):
+    return subprocess.run(
+        [sys.executable, "-m", "kaigata.cli", *map(str, words)],
+        capture_output=True,
+        text=True,
+        check=False,
+        cwd=cwd,
+        env={**os.environ, "PYTHONPATH": str(ROOT / "src")},
+    )
+
+
+def refused(done, out):
+    """Whether a command ended with 2, one line of error and nothing written."""
+    lines = done.stderr.strip().splitlines()
+    return done.returncode == 2 and len(lines) == 1 and not out.exists() and lines[0]
+
+
+def test_an_assembly_gives_a_blank_for_each_part(tmp_path):
+    done = kaigata("blank", PARTS / "stand.step", "--k", 0.33, "--out", tmp_path)
+
+    assert done.returncode == 0
+    assert checked("blank_check.py", PARTS / "stand.truth.json", tmp_path).startswith("ok")
+    assert "base-foot: " in done.stdout
+
+
+def test_json_is_all_that_stands_on_standard_output(tmp_path):
+    done = kaigata("blank", PARTS / "sign-plate.step", "--out", tmp_path, "--json")
+
+    assert json.loads(done.stdout)["parts"][0]["part"] == "sign-plate"
+
+
+@pytest.mark.parametrize(
+    ("words", "text"),
+    [
+        (["blank", "nowhere.step"], "kaigata: nowhere.step: there is no such file"),
+        (["blank", DATA / "dxf" / "o8-empty.dxf"], "kaigata: o8-empty.dxf: files of kind '.dxf'"),
+        (["blank", PARTS / "hose-clip.step", "--k", 7], "kaigata: hose-clip.step: K is 7"),
+        (["blank", PARTS / "hose-clip.step", "--anchor", 44], "there is no panel 44"),
+        (["blank", PARTS / "hose-clip.step", "--material", "tin"], "no material 'tin'"),
+        (["blank", PARTS / "hose-clip.step", "--frobnicate"], "No such option"),
+        (["nest", PARTS / "hose-clip.step"], "hose-clip.step: it is no JSON"),
+        (["cut", NEST / "mix-20.json"], "kaigata: mix-20.json"),
+    ],
+)
+def test_unusable_input_is_one_line_and_nothing_written(words, text, tmp_path):
+    out = tmp_path / "out"
+
+    said = refused(kaigata(*words, "--out", out), out)
+
+    assert said
+    assert said.startswith("kaigata:")
+    assert text in said
+
+
+ORDER = {
+    "spacing": 5, "margin": 5,
+    "sheets": [{"id": "s", "width": 500, "height": 300, "count": 1, "thickness": 1.5}],
+    "parts": [{"id": "p", "quantity": 2, "outer": [[0, 0], [90, 0], [90, 40], [0, 40]],
+               "thickness": 1.5}],
+}  # fmt: skip
+
+
+def with_part(**change):
+    return {**ORDER, "parts": [{**ORDER["parts"][0], **change}]}
+
+
+@pytest.mark.parametrize(
+    ("order", "text"),
+    [
+        (with_part(quantity=-3), "$.parts[0].quantity is -3"),
+        (with_part(outer=[[0, 0], [9, 9], [9, 0], [0, 9]]), "crosses itself"),
+        (with_part(outer=[[0, 0], [1e999, 0], [9, 9]]), "finite number"),
+        (with_part(outer=None, file="gone.step"), "gone.step"),
+        (with_part(outer=None, blank="gone.blank.json"), "gone.blank.json: there is no such file"),
+        ({**ORDER, "spacing": 4000}, "spacing of 4000 mm leaves no room"),
+        ({**ORDER, "sheets": []}, "$.sheets"),
+        ({**ORDER, "parts": "all"}, '$.parts is "all"'),
+    ],
+)
+@pytest.mark.parametrize("word", ["nest", "packet"])
+def test_bad_orders_say_what_and_where(word, order, text, tmp_path):
+    path, out = tmp_path / "order.json", tmp_path / "out"
+    path.write_text(json.dumps(order))
+
+    done = kaigata(word, path, "--out", out, "--steps", 1)
+
+    said = refused(done, out)
+    assert said.startswith("kaigata: order.json: ")
+    # A nest needs contours: a file is a matter of the packet.
+    assert text in said or "no contour" in said
+
+
+def test_a_megabyte_of_zeros_is_refused_everywhere(tmp_path):
+    zeros = tmp_path / "zeros.json"
+    zeros.write_bytes(bytes(2**20))
+    step = tmp_path / "zeros.step"
+    step.write_bytes(bytes(2**20))
+
+    for word, path in (("nest", zeros), ("cut", zeros), ("packet", zeros), ("blank", step)):
+        assert refused(kaigata(word, path, "--out", tmp_path / "out"), tmp_path / "out")
+
+
+def test_a_part_too_large_is_told_and_the_rest_is_written(tmp_path):
+    large = {"id": "roof", "outer": [[0, 0], [900, 0], [900, 400], [0, 400]], "thickness": 1.5}
+    path = tmp_path / "order.json"
+    path.write_text(json.dumps({**ORDER, "parts": [*ORDER["parts"], large]}))
+
+    done = kaigata("nest", path, "--out", tmp_path / "out", "--steps", 1)
+
+    assert done.returncode == 3
+    assert "did not fit: 1 x roof: larger than every sheet of 1.5" in done.stdout
+    assert checked("nest_check.py", path, tmp_path / "out" / "nest.json").startswith("ok")
+    written = {p.name for p in (tmp_path / "out").iterdir()}
+    assert written == {"nest.json", "sheet-1.dxf", "sheet-1.svg", "report.html"}
+
+
+def test_an_order_in_inches_is_nested_and_cut_in_millimetres(tmp_path):
+    inches = {
+        "units": "in", "spacing": 0.25, "margin": 0.5,
+        "sheets": [{"id": "s", "width": 48, "height": 24, "count": 1, "thickness": 1.5}],
+        "parts": [{"id": "p", "quantity": 4, "thickness": 1.5, "turns": [0, 90],
+                   "outer": [[0, 0], [5, 0], [5, 3.5], [0, 3.5]]}],
+    }  # fmt: skip
+    path = tmp_path / "order.json"
+    path.write_text(json.dumps(inches))
+
+    assert kaigata("nest", path, "--out", tmp_path, "--steps", 1).returncode == 0
+    assert checked("nest_check.py", path, tmp_path / "nest.json").startswith("ok")
+    cut = kaigata("cut", tmp_path / "nest.json", "--out", tmp_path / "cut", "--kerf", 0.3)
+    assert cut.returncode == 0, cut.stderr
+    line = checked("gcode_check.py", tmp_path / "nest.json", path, tmp_path / "cut", "--kerf", 0.3)
+    assert line.startswith("ok")
+
+
+def test_compensation_by_the_machine_is_refused_as_long_as_no_post_knows_it(tmp_path):
+    order = tmp_path / "order.json"
+    order.write_text(json.dumps(ORDER))
+    kaigata("nest", order, "--out", tmp_path, "--steps", 1)
+
+    out = tmp_path / "cut"
+    said = refused(kaigata("cut", tmp_path / "nest.json", "--out", out, "--comp", "machine"), out)
+
+    assert "does not know compensation by the machine" in said
+
+
+def test_parts_closer_than_the_kerf_get_no_program(tmp_path):
+    order = tmp_path / "order.json"
+    order.write_text(json.dumps({**ORDER, "spacing": 0.05}))
+    kaigata("nest", order, "--out", tmp_path, "--steps", 1)
+
+    out = tmp_path / "cut"
+    said = refused(kaigata("cut", tmp_path / "nest.json", "--out", out), out)
+
+    assert "mm apart, the kerf is 0.18" in said
+
+
+@pytest.fixture(scope="module")
+def packet(tmp_path_factory):
+    """The README's example, as it stands there."""
+    text = (ROOT / "README.md").read_text(encoding="utf-8")
+    line = re.search(r"^\./kaigata (packet demo/order\.json --out) \S+.*$", text, re.MULTILINE)
+    assert line
+    out = tmp_path_factory.mktemp("packet")
+    return kaigata(*line[1].split(), out, "--time", 3), out
+
+
+def test_the_readmes_packet_is_complete_and_its_manifest_true(packet):
+    done, out = packet
+    assert done.returncode == 0, done.stderr
+    rows = json.loads((out / "manifest.json").read_text())["files"]
+
+    for row in rows:
+        data = (out / row["name"]).read_bytes()
+        assert (len(data), sha256(data).hexdigest()) == (row["size"], row["sha256"])
+    with zipfile.ZipFile(out / "packet.zip") as zipped:
+        assert set(zipped.namelist()) == {r["name"] for r in rows} | {"manifest.json"}
+
+
+def test_the_packets_nest_and_programs_satisfy_the_checkers(packet):
+    _, out = packet
+    nest = json.loads((out / "nest" / "nest.json").read_text())
+    order = out / "order.json"
+    order.write_text(json.dumps(nest["order"]))
+    cut = json.loads((out / "cut" / "cut.json").read_text())
+    kerfs = {s["number"]: s["kerf"] for s in cut["sheets"]}
+    widths = ",".join({f"{s['sheet']}={kerfs[s['number']]}" for s in nest["sheets"]})
+
+    assert checked("nest_check.py", order, out / "nest" / "nest.json").startswith("ok")
+    line = checked(
+        "gcode_check.py", out / "nest" / "nest.json", order, out / "cut", "--kerf", widths
+    )
+    assert line.startswith("ok")
+    order.unlink()
+
+
+def test_a_part_that_fails_is_left_out_and_listed(tmp_path):
+    (tmp_path / "bad.step").write_bytes(b"ISO-10303-21; nothing")
+    demo = json.loads(DEMO.read_text())
+    good = {**demo["parts"][4], "file": str(Path("/") / DEMO.parent / demo["parts"][4]["file"])}
+    order = {**demo, "parts": [good, {"id": "bad", "file": "bad.step", "material": "steel"}]}
+    path = tmp_path / "order.json"
+    path.write_text(json.dumps(order))
+
+    done = kaigata("packet", path, "--out", tmp_path / "out", "--steps", 1)
+
+    assert done.returncode == 3
+    assert "failed: bad: bad.step" in done.stdout
+    assert (tmp_path / "out" / "packet.zip").exists()

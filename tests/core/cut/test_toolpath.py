@@ -1,0 +1,139 @@
+"""Paths and programs against the independent reader of G-code."""
+
+from dataclasses import replace
+
+import pytest
+
+from kaigata.core.cut import find_post, tool_path
+from kaigata.core.cut.proof import prove
+from kaigata.core.errors import InputError
+from kaigata.core.formats.cut_files import cut_document, proved_program, write_cut
+from kaigata.core.formats.documents import OrderDocument, load_document
+from kaigata.core.formats.gcode_reader import read_cuts
+from kaigata.core.formats.nest_files import nest_document, order_from_document
+from kaigata.core.metal.stores import cut_row, standard_cut_chart
+from kaigata.core.nest import NestOrder, NestPart, StockSheet, search
+from kaigata.core.plane import Contour, Region
+from tests.checks import NEST, checked
+
+
+def rules(process, thickness=1.5):
+    return cut_row(standard_cut_chart(), process=process, material=None, thickness=thickness)
+
+
+@pytest.mark.parametrize(
+    ("name", "process", "post"),
+    [
+        ("mix-20", "laser", "plain"),
+        ("mix-60", "plasma", "plain"),
+        ("jigsaw-gap-16", "waterjet", "plain"),
+        ("mix-20", "plasma", "plain-inch"),
+    ],
+)
+def test_programs_leave_the_parts_true_to_size(name, process, post, tmp_path):
+    path = NEST / f"{name}.json"
+    document = load_document(path, OrderDocument)
+    order = order_from_document(document, path.parent)
+    nest = search(order, steps=1)
+    row = rules(process)
+
+    programs = [proved_program(tool_path(order, s, row), find_post(post)) for s in nest.sheets]
+    write_cut(programs, cut_document(process, programs), order, nest, tmp_path)
+    text = nest_document(nest, document, order).model_dump_json(by_alias=True)
+    (tmp_path / "nest.json").write_text(text)
+
+    line = checked("gcode_check.py", tmp_path / "nest.json", path, tmp_path, "--kerf", row.kerf)
+    assert line.startswith("ok"), line
+    for drawing in tmp_path.glob("*.path.dxf"):
+        assert checked("dxf_check.py", drawing).startswith("ok")
+
+
+def small_order(spacing=5.0):
+    hole = Contour.circle((30, 30), 8).reversed()
+    slit = Contour.rectangle(20, 0.15).moved(_at(10, 70)).reversed()
+    region = Region(Contour.rectangle(100, 100), (hole, slit))
+    sheet = StockSheet(id="s", width=500, height=300, count=1, thickness=1.5)
+    part = NestPart(id="plate", quantity=2, region=region, thickness=1.5)
+    return NestOrder(sheets=(sheet,), parts=(part,), spacing=spacing, margin=10.0)
+
+
+def _at(x, y):
+    from kaigata.core.plane import Motion
+
+    return Motion(x=x, y=y)
+
+
+def test_holes_go_before_their_outline_and_a_slit_under_the_kerf_is_said():
+    order = small_order()
+    path = tool_path(order, search(order, steps=1).sheets[0], rules("laser"))
+
+    for copy in (1, 2):
+        names = [p.name for p in path.passes if p.copy == copy]
+        assert names == ["hole 1", "outer"]
+    assert [f.code for f in path.findings] == ["hole-under-kerf"]
+    assert "20.00 x 0.15 mm" in path.findings[0].text
+
+
+def test_a_hole_lead_begins_inside_the_hole_and_an_outer_one_outside():
+    order = small_order()
+    sheet = search(order, steps=1).sheets[0]
+    path = tool_path(order, sheet, rules("laser"))
+    hole, outer = path.passes[0], next(p for p in path.passes if p.name == "outer")
+
+    assert hole.nominal.polygon().covers(_point(hole.pierce))
+    assert not outer.nominal.polygon().intersects(_point(outer.pierce))
+
+
+def _point(p):
+    from shapely.geometry import Point
+
+    return Point(p)
+
+
+def test_a_spoiled_program_is_not_proved():
+    order = small_order()
+    path = tool_path(order, search(order, steps=1).sheets[0], rules("laser"))
+    program = proved_program(path, find_post("plain")).text
+    lines = program.splitlines()
+    at = max(i for i, text in enumerate(lines) if text.startswith("G1"))
+    spoiled = "\n".join([*lines[:at], "G1 X50 Y50", *lines[at + 1 :]])
+
+    proof = prove(path, read_cuts(spoiled))
+
+    assert not proof.ok
+    assert "off its size" in proof.fault
+
+
+def test_parts_closer_than_the_kerf_are_an_error():
+    order = small_order(spacing=0.1)
+    path = tool_path(order, search(order, steps=1).sheets[0], rules("plasma"))
+
+    assert "spacing-under-kerf" in {f.code for f in path.findings}
+
+
+def test_time_is_the_sum_of_feeds_and_pierces():
+    order = small_order()
+    row = replace(rules("laser"), feed=6000.0, rapid=60000.0, pierce_seconds=0.5)
+    path = tool_path(order, search(order, steps=1).sheets[0], row)
+
+    by_hand = path.cut_length / 100 + path.rapid_length / 1000 + 0.5 * len(path.passes)
+    assert path.seconds == pytest.approx(by_hand, rel=1e-12)
+
+
+@pytest.mark.parametrize(
+    ("program", "text"),
+    [
+        ("G21\nM3\nG0 X1 Y1\nM5\n", "rapid with the beam on"),
+        ("G21\nM3\nG1 X1 Y1\n", "beam is on at the end"),
+        ("G21\nM3\nG3 X10 Y0 I1 J0\nM5\n", "radii of an arc"),
+        ("G21 %%\n", "cannot read"),
+    ],
+)
+def test_reader_refuses_programs_no_machine_should_get(program, text):
+    with pytest.raises(InputError, match=text):
+        read_cuts(program)
+
+
+def test_unknown_post_is_refused_with_the_known_ones():
+    with pytest.raises(InputError, match="Choose one of plain, plain-inch"):
+        find_post("royal")

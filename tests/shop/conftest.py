@@ -1,0 +1,46 @@
+import pytest
+from django.core.management import call_command
+from django.test import Client
+
+from kaigata.shop.models import Order, Part
+from kaigata.shop.services import reading
+from tests.checks import PARTS
+
+
+@pytest.fixture
+def shop(db):
+    """Shop data and the demo user, as a first start loads them."""
+    call_command("load_demo", "--stores-only")
+
+
+@pytest.fixture
+def client(shop):
+    """A signed-in client that must carry the token against forged requests."""
+    client = Client(enforce_csrf_checks=True)
+    client.get("/api/session")
+    client.defaults["HTTP_X_CSRFTOKEN"] = client.cookies["csrftoken"].value
+    body = {"user": "kestrel", "password": "repair-stand"}
+    answer = client.post("/api/session", body, content_type="application/json")
+    assert answer.status_code == 200
+    client.defaults["HTTP_X_CSRFTOKEN"] = client.cookies["csrftoken"].value
+    return client
+
+
+@pytest.fixture
+def order(shop):
+    return Order.objects.create(number="T-1", title="Test stands")
+
+
+@pytest.fixture
+def put(order):
+    """Put a part onto the rack and read it at once, as a worker would."""
+
+    def put_and_read(name, quantity=1):
+        path = PARTS / f"{name}.step"
+        line = reading.put_on_rack(order, path.name, path.read_bytes())
+        line.quantity = quantity
+        line.save()
+        reading.read_part(line.part.pk, path.name)
+        return Part.objects.get(pk=line.part.pk)
+
+    return put_and_read
