@@ -19,7 +19,9 @@ def _parser() -> argparse.ArgumentParser:
         "--database", help="Address of the database; otherwise the one of this folder."
     )
     test = words.add_parser("test", help="Run every kind of test.")
-    test.add_argument("only", nargs="*", help="Words for pytest; then only the Python tests run.")
+    test.add_argument(
+        "only", nargs=argparse.REMAINDER, help="Words for pytest; then only the Python tests run."
+    )
     words.add_parser("lint", help="Run the house rules alone.")
     words.add_parser("golden", help="Write again what is generated: schema and client types.")
     words.add_parser("shots", help="Make docs/screenshots anew from the demo order.")

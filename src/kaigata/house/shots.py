@@ -1,0 +1,146 @@
+"""``./kaigata shots``: one current picture of each main view, made from the demo order."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from kaigata.house.database import Cluster, port_is_free
+from kaigata.house.front import build_front
+from kaigata.house.machine import ROOT, require_system, say
+from kaigata.house.stage import Stage, manage
+
+if TYPE_CHECKING:
+    from selenium.webdriver import Chrome
+
+__all__ = ["open_browser", "shots", "sign_in"]
+
+FOLDER = ROOT / "docs" / "screenshots"
+SIZE = (1280, 800)
+_QUIET = (
+    "--headless=new", "--no-sandbox", "--disable-gpu", "--use-angle=swiftshader",
+    "--enable-unsafe-swiftshader", "--disable-quic", "--no-first-run", "--disable-sync",
+    "--disable-background-networking", "--disable-component-update", "--hide-scrollbars",
+)  # fmt: skip
+
+
+def open_browser(downloads: Path | None = None) -> Chrome:
+    """Open a Chromium without a screen that talks to this machine only."""
+    from selenium import webdriver
+
+    options = webdriver.ChromeOptions()
+    options.binary_location = "/usr/bin/chromium"
+    for word in (*_QUIET, f"--window-size={SIZE[0]},{SIZE[1]}"):
+        options.add_argument(word)
+    if downloads is not None:
+        options.add_experimental_option("prefs", {"download.default_directory": str(downloads)})
+    browser = webdriver.Chrome(
+        options=options, service=webdriver.ChromeService("/usr/bin/chromedriver")
+    )
+    size = {"width": SIZE[0], "height": SIZE[1], "deviceScaleFactor": 1, "mobile": False}
+    browser.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", size)
+    return browser
+
+
+def sign_in(browser: Chrome, address: str) -> None:
+    """Sign in as the demo's planner."""
+    browser.get(f"{address}/sign-in")
+    _wait(lambda: browser.find_elements("name", "user"))
+    browser.find_element("name", "user").send_keys("kestrel")
+    browser.find_element("name", "password").send_keys("repair-stand")
+    browser.find_element("css selector", "button.main").click()
+    _wait(lambda: browser.find_elements("css selector", "article.row"))
+
+
+def _wait(seen: Callable[[], object], seconds: float = 90.0) -> None:
+    end = time.monotonic() + seconds
+    while not seen():
+        if time.monotonic() > end:
+            raise TimeoutError(f"not seen within {seconds:g} s")
+        time.sleep(0.2)
+
+
+def shots() -> int:
+    """Make every picture anew on a database of its own."""
+    require_system({"chromium": "/usr/bin/chromium", "chromium-driver": "/usr/bin/chromedriver"})
+    build_front()
+    cluster = Cluster("test-postgres")
+    cluster.start()
+    port = next(p for p in range(8500, 8600) if port_is_free(p))
+    stage = Stage(cluster.address("shots"), port)
+    try:
+        cluster.make_database("shots", afresh=True)
+        manage(stage.database, "migrate", "--verbosity", "0")
+        manage(stage.database, "load_demo")
+        stage.start()
+        browser = open_browser()
+        try:
+            _take_all(browser, stage.address)
+        finally:
+            browser.quit()
+    finally:
+        stage.stop()
+        cluster.stop()
+    return 0
+
+
+def _take_all(browser: Chrome, address: str) -> None:
+    def take(name: str) -> None:
+        time.sleep(1.2)
+        FOLDER.mkdir(parents=True, exist_ok=True)
+        browser.save_screenshot(str(FOLDER / f"{name}.png"))
+        say(f"docs/screenshots/{name}.png")
+
+    def go(path: str, css: str) -> None:
+        browser.get(address + path)
+        see(css)
+
+    def see(css: str) -> None:
+        _wait(lambda: browser.find_elements("css selector", css))
+
+    def click(css: str) -> None:
+        see(css)
+        browser.find_element("css selector", css).click()
+
+    def stamp() -> None:
+        click(".slip .stamp")
+        time.sleep(0.6)
+
+    browser.get(f"{address}/sign-in")
+    see("form.card")
+    take("sign-in")
+    sign_in(browser, address)
+    go("/orders/1/part", ".folded canvas")
+    _wait(lambda: not browser.find_elements("css selector", ".none.reading"))
+    take("1-part")
+    stamp()
+    go("/orders/1/blank", ".folded canvas")
+    click(".bends tr[data-bend='3']")
+    take("2-blank")
+    stamp()
+    go("/orders/1/bends/4", "svg.flat .bend")
+    take("3-bends")
+    stamp()
+    go("/orders/1/nest", ".slip button.main")
+    click(".slip button.main")
+    see("svg.sheet .part")
+    _wait(lambda: "done" in browser.find_element("css selector", ".history").text)
+    click("svg.sheet .part")
+    take("4-nest")
+    stamp()
+    go("/orders/1/cut", ".slip button.main")
+    click(".slip button.main")
+    see("svg.sheet .kerf")
+    take("5-cut")
+    stamp()
+    go("/orders/1/packet", ".slip button.main")
+    click(".slip button.main")
+    see(".files table")
+    stamp()
+    take("6-packet")
+    go("/stores", "table.rows")
+    take("stores")
+    go("/", "article.row")
+    take("orders")

@@ -1,0 +1,216 @@
+"""The six stations on the demo order, as a planner walks them; each test goes on from the last."""
+
+import os
+import signal
+import time
+import zipfile
+
+import psycopg
+import pytest
+
+from tests.checks import PARTS, checked
+
+
+def part_of(bench, name):
+    item = bench.wait(".rack .item", text=name, seconds=60)
+    return item.get_attribute("data-part")
+
+
+def test_the_demo_order_is_read_and_stands_on_the_rack(bench):
+    bench.go("/")
+    bench.click("article.row a.which", text="Repair stands")
+    bench.until(lambda: len(bench.all(".rack .item svg")) == 10, "every silhouette", 90)
+
+    assert "1.5 galvanised" in bench.text()
+    assert bench.wait(".card .which", text="24-031")
+
+
+def test_selection_is_shared_between_flat_rule_and_table(bench):
+    bench.go(f"/orders/1/blank/{part_of(bench, 'Tool tray')}")
+    bench.wait("svg.flat [data-id='bend-2']")
+
+    bench.click("table.bends tr[data-bend='2']")
+
+    bench.wait("svg.flat .bend.chosen[data-id='bend-2']")
+    bench.wait(".rule .tick.chosen[data-id='tick-2']")
+    assert "Bend 2 takes 90° · π/180 · (1.5 + 0.44 · 1.5)" in bench.text()
+    assert "= 3.393 allowance, 2.607 deduction" in bench.text()
+
+
+def test_turning_over_swaps_directions_and_undo_takes_it_back(bench):
+    def directions():
+        return [c.get_attribute("class").split()[-1] for c in bench.all("table.bends td[title]")]
+
+    before = directions()
+    bench.click("button", text="Turn over")
+    bench.until(lambda: directions() and directions() != before, "swapped directions")
+
+    bench.click(".foot button", text="Undo")
+
+    bench.until(lambda: directions() == before, "the directions of before")
+
+
+def test_k_changes_the_size_at_once_and_a_wrong_k_is_refused(bench):
+    size = bench.wait(".facts .size").text
+    field = bench.wait("input[name='k']")
+    field.clear()
+    field.send_keys("0.3\n")
+    bench.until(lambda: bench.wait(".facts .size").text != size, "another size")
+
+    bench.click("button", text="take the chart's")
+    bench.until(lambda: bench.wait(".facts .size").text == size, "the size of before")
+    field = bench.wait("input[name='k']")
+    field.clear()
+    field.send_keys("7\n")
+    assert "must lie between 0 and 1" in bench.wait(".el-message").text
+
+
+def test_inches_show_the_same_blank(bench):
+    bench.click(".units button", text="in")
+    bench.until(lambda: bench.wait(".facts .size").text == "16.172 × 10.661", "inches")
+    bench.click(".units button", text="mm")
+
+
+def test_the_dxf_that_is_downloaded_is_the_blank_that_is_shown(bench):
+    drawing = bench.download(".files a", text="DXF", name="Tool-tray.dxf")
+    data = bench.download(".files a", text="Blank JSON", name="Tool-tray.blank.json")
+
+    assert checked("dxf_check.py", drawing, "--blank", data).startswith("ok")
+    assert checked("blank_check.py", PARTS / "tool-tray.truth.json", data).startswith("ok")
+
+
+def test_keys_walk_stations_and_parts_but_not_while_typing(bench):
+    body = bench.browser.switch_to.active_element
+    bench.browser.execute_script("document.activeElement.blur()")
+    body = bench.wait("body")
+    body.send_keys("3")
+    bench.wait(".caption", text="Bends of")
+    body.send_keys("j")
+    bench.until(lambda: "Bends of Tool tray" not in bench.text(), "another part")
+    body.send_keys("/")
+    bench.browser.switch_to.active_element.send_keys("1 tray")
+    assert "/bends/" in bench.browser.current_url
+
+
+def test_the_sequence_is_reordered_and_survives_a_reload(bench):
+    bench.go(f"/orders/1/bends/{part_of(bench, 'Tool tray')}")
+    bench.click("button[aria-label='Bend 4 earlier']")
+
+    def sequence():
+        return [r.get_attribute("data-bend") for r in bench.all("table.rows tbody tr")]
+
+    bench.until(lambda: sequence() == ["1", "2", "4", "3"], "bend 4 before bend 3")
+    bench.browser.refresh()
+    bench.until(lambda: sequence() == ["1", "2", "4", "3"], "the same after a reload")
+    table = bench.download("a.button", text="Bend table", name="Tool-tray.bends.csv").read_text()
+    assert [row.split(",")[0] for row in table.splitlines()[1:]] == ["1", "2", "4", "3"]
+
+
+def test_nesting_shows_better_answers_and_can_be_stopped(bench):
+    bench.go("/orders/1/nest")
+    seconds = bench.wait("input[aria-label='Seconds to search']")
+    seconds.clear()
+    seconds.send_keys("300")
+    bench.click("button.main", text="Start nesting")
+    bench.wait("svg.sheet .part", seconds=60)
+    assert "at work" in bench.wait(".history").text
+
+    bench.browser.refresh()
+    bench.wait("svg.sheet .part")
+    bench.click(".actions button", text="Stop")
+
+    bench.wait(".history", text="stopped", seconds=30)
+    assert "%" in bench.wait(".share").text
+    assert len(bench.all(".strip button")) >= 7
+
+
+def test_a_worker_killed_in_the_middle_of_a_nest_is_followed_by_another(bench, stage):
+    seconds = bench.wait("input[aria-label='Seconds to search']")
+    seconds.clear()
+    seconds.send_keys("8")
+    bench.click("button.main", text="Nest again")
+    bench.wait(".history", text="at work", seconds=30)
+
+    os.killpg(stage.worker_pid(), signal.SIGKILL)
+    time.sleep(1)
+    assert stage.watch() is None
+
+    bench.wait(".history", text="done", seconds=90)
+    with psycopg.connect(stage.database) as link:
+        states = link.execute("SELECT state, attempts FROM shop_nestrun ORDER BY id").fetchall()
+    assert states[-1] == ("done", 2)
+    assert not [s for s, _ in states if s in ("running", "queued")]
+
+
+def test_paths_are_drawn_and_the_program_downloads(bench):
+    bench.go("/orders/1/cut")
+    bench.click("button.main", text="Plan the paths")
+    bench.wait("svg.sheet .kerf", seconds=90)
+
+    assert "proved to 0.0" in bench.text()
+    program = bench.download("a.button", text="G-code", name="sheet-1.nc").read_text()
+    assert program.splitlines()[-1] == "M30"
+    assert "G21 G90 G17 G40" in program
+
+
+def test_stamps_are_set_and_the_packet_is_downloaded(bench, tmp_path):
+    for station in ("part", "blank", "bends", "nest", "cut"):
+        bench.go(f"/orders/1/{station}")
+        bench.click(".foot .stamp", text="Stamp")
+        bench.wait(".foot .stamp", text="Take the stamp away")
+    bench.go("/orders/1/packet")
+    bench.click("button.main", text="Pack")
+    bench.wait(".files table", seconds=60)
+    path = bench.download("a.button", text="Download", name="24-031-packet.zip")
+    with zipfile.ZipFile(path) as zipped:
+        zipped.extractall(tmp_path)
+
+    nest, order = tmp_path / "nest" / "nest.json", tmp_path / "nest" / "order.json"
+    assert checked("nest_check.py", order, nest).startswith("ok")
+    blanks = sorted((tmp_path / "blanks").glob("*.blank.json"))
+    assert len(blanks) == 10
+    for blank in blanks:
+        drawing = blank.with_name(blank.name.replace(".blank.json", ".dxf"))
+        assert checked("dxf_check.py", drawing, "--blank", blank).startswith("ok")
+
+
+def test_a_change_upstream_strikes_the_stamps_downstream(bench):
+    bench.go(f"/orders/1/blank/{part_of(bench, 'Roof cap')}")
+    field = bench.wait("input[name='k']")
+    field.clear()
+    field.send_keys("0.35\n")
+
+    bench.wait(".card .cell[data-station='4'][data-state='stale']")
+    bench.wait(".card .cell[data-station='6'][data-state='stale']")
+    bench.go("/orders/1/packet")
+    bench.wait(".note.stale", text="Roof cap changed")
+    assert not [a for a in bench.all("a.button") if "Download" in a.text]
+    bench.go("/orders/1/nest")
+    bench.wait(".note.stale", text="The figures are those of before")
+    bench.wait(".title.is-computing")
+
+
+@pytest.mark.parametrize("size", [(1024, 700), (1920, 1080)])
+def test_the_window_holds_at_other_sizes(bench, size):
+    metrics = {"width": size[0], "height": size[1], "deviceScaleFactor": 1, "mobile": False}
+    bench.browser.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", metrics)
+    bench.go("/orders/1/blank")
+    bench.wait("svg.flat .bend")
+
+    wide = bench.browser.execute_script("return document.documentElement.scrollWidth")
+    card = bench.wait("footer.card").rect
+
+    assert wide <= size[0]
+    assert card["y"] + card["height"] == pytest.approx(size[1], abs=1)
+    metrics = {"width": 1280, "height": 800, "deviceScaleFactor": 1, "mobile": False}
+    bench.browser.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", metrics)
+
+
+def test_the_browser_met_no_fault(bench):
+    faults = [
+        line["message"]
+        for line in bench.browser.get_log("browser")
+        if line["level"] == "SEVERE" and "status of 4" not in line["message"]
+    ]
+
+    assert faults == []

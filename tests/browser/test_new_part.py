@@ -1,0 +1,93 @@
+"""A new order with uploaded parts, from the first file to the zip."""
+
+import io
+import json
+import zipfile
+
+from tests.checks import PARTS, checked
+
+
+def test_a_new_order_from_an_uploaded_part_to_the_zip(bench, tmp_path):
+    bench.go("/")
+    bench.wait("input[name='number']").send_keys("T-77")
+    bench.wait("input[name='title']").send_keys("Trial stand")
+    bench.click("form.new button.main")
+    bench.wait(".empty", text="Drop STEP files onto the rack")
+
+    bench.all(".rack input[type='file']")[0].send_keys(str(PARTS / "pump-bracket.step"))
+    bench.browser.refresh()
+    bench.wait(".rack .item svg", seconds=60)
+    quantity = bench.wait("input[name='quantity']")
+    quantity.clear()
+    quantity.send_keys("9\n")
+    bench.wait(".rack .item", text="×9")
+
+    bench.wait("body").send_keys("4")
+    bench.click("button.main", text="Start nesting")
+    bench.wait("svg.sheet .part", seconds=60)
+    bench.click(".actions button", text="Stop")
+    bench.wait(".history", text="stopped", seconds=30)
+    bench.click(".card .cell[data-station='5']")
+    bench.click("button.main", text="Plan the paths")
+    bench.wait("svg.sheet .kerf", seconds=60)
+    bench.click(".card .cell[data-station='6']")
+    bench.click("button.main", text="Pack")
+    bench.wait(".files table", seconds=60)
+
+    content = bench.download("a.button", text="Download", name="T-77-packet.zip").read_bytes()
+    zipfile.ZipFile(io.BytesIO(content)).extractall(tmp_path)
+    nest, order = tmp_path / "nest" / "nest.json", tmp_path / "nest" / "order.json"
+    kerf = json.loads((tmp_path / "cut" / "cut.json").read_text())["sheets"][0]["kerf"]
+    assert checked("nest_check.py", order, nest).startswith("ok")
+    line = checked("gcode_check.py", nest, order, tmp_path / "cut", "--kerf", kerf)
+    assert line.startswith("ok")
+
+
+def test_a_wrong_file_is_refused_in_the_rack_with_the_reason(bench, tmp_path):
+    wrong = tmp_path / "photo.step"
+    wrong.write_bytes(bytes(2**20))
+    bench.all(".rack input[type='file']")[0].send_keys(str(wrong))
+
+    bench.click(".rack .item.refused", text="photo")
+    bench.wait(".card .cell[data-station='1']").click()
+    bench.wait(".empty.refused", text="does not begin as a STEP file")
+    bench.click("button", text="Take out of the order")
+
+    bench.until(lambda: not bench.all(".rack .item.refused"), "the rack without it")
+
+
+def test_a_second_tab_shows_what_the_first_one_changed(bench):
+    first = bench.browser.current_window_handle
+    part = bench.wait(".rack .item", text="pump-bracket").get_attribute("data-part")
+    address = bench.browser.current_url
+    bench.browser.switch_to.new_window("tab")
+    bench.browser.get(address.split("/part")[0] + f"/part/{part}")
+    name = bench.wait("input[name='part-name']")
+    name.clear()
+    name.send_keys("Pump holder\n")
+    bench.wait(".rack .item", text="Pump holder")
+    bench.browser.close()
+    bench.browser.switch_to.window(first)
+
+    bench.wait(".rack .item", text="Pump holder", seconds=15)
+
+
+def test_an_address_that_is_none_says_so(bench):
+    bench.go("/nowhere/at/all")
+    bench.wait("main", text="There is nothing at this address")
+    bench.go("/orders/9999/blank")
+    bench.wait(".problem", text="No Order matches")
+
+
+def test_who_is_not_signed_in_is_sent_to_the_door_and_back(bench):
+    bench.go("/stores")
+    bench.wait("table.rows")
+    bench.browser.delete_all_cookies()
+    bench.browser.refresh()
+
+    bench.wait("input[name='user']").send_keys("kestrel")
+    bench.wait("input[name='password']").send_keys("repair-stand")
+    bench.click("button.main", text="Sign in")
+
+    bench.wait("table.rows", text="Galvanised")
+    assert bench.browser.current_url.endswith("/stores")

@@ -1,0 +1,55 @@
+import { describe, expect, it } from 'vitest'
+
+import { placeMatrix } from '../src/drawing/placeMatrix'
+import { duration, grouped, length, readLength } from '../src/lib/length'
+import { overlap, placeLabels } from '../src/lib/labels'
+import { rulerMarks } from '../src/lib/ruler'
+
+describe('lengths', () => {
+  it.each([
+    ['12.7', 'mm', 12.7],
+    ['12,7 mm', 'in', 12.7],
+    ['1/2 in', 'mm', 12.7],
+    ['1 7/16"', 'mm', 36.5125],
+    ['2', 'in', 50.8],
+  ] as const)('reads %s in %s', (text, units, mm) => {
+    expect(readLength(text, units)).toBeCloseTo(mm, 9)
+  })
+
+  it.each(['', 'six', '1/0', '-3', '4 ft'])('does not read %s', (text) => {
+    expect(readLength(text, 'mm')).toBeNull()
+  })
+
+  it('shows what it reads', () => {
+    expect(length(25.4, 'in')).toBe('1.000')
+    expect(grouped(1234567.8, 1)).toBe('1\u2009234\u2009567.8')
+    expect(duration(3725)).toBe('1 h 02 min')
+  })
+})
+
+describe('labels', () => {
+  it('never lie on each other or on what is taken', () => {
+    const wishes = Array.from({ length: 12 }, () => ({ places: Array.from({ length: 20 }, (_, i) => ({ x: i * 30, y: 50 })), w: 28, h: 12 }))
+    const taken = [{ x: 100, y: 40, w: 50, h: 30 }]
+    const boxes = placeLabels(wishes, taken).flatMap((at) => (at === null ? [] : [{ x: at * 30 - 14, y: 44, w: 28, h: 12 }]))
+    const all = [...taken, ...boxes]
+    expect(boxes).toHaveLength(12)
+    expect(all.every((a, i) => all.every((b, j) => i === j || !overlap(a, b)))).toBe(true)
+  })
+
+  it('are left out where there is no room', () => {
+    const wish = { places: [{ x: 0, y: 0 }], w: 10, h: 10 }
+    expect(placeLabels([wish, wish], [])).toEqual([0, null])
+  })
+})
+
+it('rulers keep their marks apart', () => {
+  const marks = rulerMarks(2500, 0.27)
+  const numbered = marks.filter((m) => m.isNumbered).map((m) => m.at)
+  expect(numbered[0]).toBe(0)
+  expect(((numbered[1] ?? 0) - (numbered[0] ?? 0)) * 0.27).toBeGreaterThanOrEqual(54)
+})
+
+it('a placement mirrors first, then turns, then moves', () => {
+  expect(placeMatrix({ x: 10, y: 20, turn: 90, mirrored: true })).toBe('matrix(0 -1 -1 0 10 20)')
+})
