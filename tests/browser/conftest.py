@@ -7,6 +7,7 @@ import time
 import psycopg
 import pytest
 from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
 
 from kaigata.house.shots import open_browser, sign_in
 from kaigata.house.stage import Stage, manage
@@ -63,8 +64,14 @@ class Bench:
 
     def wait(self, css, *, text="", seconds=30.0):
         """Wait until an element shows, with a text in it where one is given."""
+
+        def is_seen(element):
+            # Pieces of a drawing have no box of their own, so the driver calls them hidden.
+            is_drawn = element.tag_name in ("g", "path", "line")
+            return (is_drawn or element.is_displayed()) and text in element.text
+
         return self.until(
-            lambda: next((e for e in self.all(css) if e.is_displayed() and text in e.text), None),
+            lambda: next((e for e in self.all(css) if is_seen(e)), None),
             f"{css} with {text!r}",
             seconds,
         )
@@ -86,6 +93,12 @@ class Bench:
 
     def click(self, css, *, text=""):
         self.wait(css, text=text).click()
+
+    def fill(self, css, text):
+        """Write a text over what a field holds, as a user does, and settle it with Enter."""
+        field = self.wait(css)
+        field.send_keys(Keys.CONTROL, "a")
+        field.send_keys(text, Keys.ENTER)
 
     def text(self):
         return self.browser.find_element(By.TAG_NAME, "body").text

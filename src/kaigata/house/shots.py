@@ -19,6 +19,7 @@ __all__ = ["open_browser", "shots", "sign_in"]
 
 FOLDER = ROOT / "docs" / "screenshots"
 SIZE = (1280, 800)
+DEMO_PARTS = 10
 _QUIET = (
     "--headless=new", "--no-sandbox", "--disable-gpu", "--use-angle=swiftshader",
     "--enable-unsafe-swiftshader", "--disable-quic", "--no-first-run", "--disable-sync",
@@ -86,61 +87,75 @@ def shots() -> int:
     return 0
 
 
-def _take_all(browser: Chrome, address: str) -> None:
-    def take(name: str) -> None:
+class _Camera:
+    """A signed-in browser that walks the demo order and takes pictures."""
+
+    def __init__(self, browser: Chrome, address: str) -> None:
+        self._browser, self._address = browser, address
+
+    def take(self, name: str) -> None:
         time.sleep(1.2)
         FOLDER.mkdir(parents=True, exist_ok=True)
-        browser.save_screenshot(str(FOLDER / f"{name}.png"))
+        self._browser.save_screenshot(str(FOLDER / f"{name}.png"))
         say(f"docs/screenshots/{name}.png")
 
-    def go(path: str, css: str) -> None:
-        browser.get(address + path)
-        see(css)
+    def go(self, path: str, css: str) -> None:
+        self._browser.get(self._address + path)
+        self.see(css)
 
-    def see(css: str) -> None:
-        _wait(lambda: browser.find_elements("css selector", css))
+    def see(self, css: str, text: str = "") -> None:
+        def shown() -> bool:
+            return any(text in e.text for e in self._browser.find_elements("css selector", css))
 
-    def click(css: str) -> None:
-        see(css)
-        browser.find_element("css selector", css).click()
+        _wait(shown)
 
-    def stamp() -> None:
-        click(".slip .stamp")
+    def click(self, css: str) -> None:
+        self.see(css)
+        self._browser.find_element("css selector", css).click()
+
+    def stamp(self) -> None:
+        self.click(".slip .stamp")
         time.sleep(0.6)
 
-    browser.get(f"{address}/sign-in")
-    see("form.card")
-    take("sign-in")
+
+def _take_all(browser: Chrome, address: str) -> None:
+    camera = _Camera(browser, address)
+    camera.go("/sign-in", "form.card")
+    camera.take("sign-in")
     sign_in(browser, address)
-    go("/orders/1/part", ".folded canvas")
-    _wait(lambda: not browser.find_elements("css selector", ".none.reading"))
-    take("1-part")
-    stamp()
-    go("/orders/1/blank", ".folded canvas")
-    click(".bends tr[data-bend='3']")
-    take("2-blank")
-    stamp()
-    go("/orders/1/bends/4", "svg.flat .bend")
-    take("3-bends")
-    stamp()
-    go("/orders/1/nest", ".slip button.main")
-    click(".slip button.main")
-    see("svg.sheet .part")
-    _wait(lambda: "done" in browser.find_element("css selector", ".history").text)
-    click("svg.sheet .part")
-    take("4-nest")
-    stamp()
-    go("/orders/1/cut", ".slip button.main")
-    click(".slip button.main")
-    see("svg.sheet .kerf")
-    take("5-cut")
-    stamp()
-    go("/orders/1/packet", ".slip button.main")
-    click(".slip button.main")
-    see(".files table")
-    stamp()
-    take("6-packet")
-    go("/stores", "table.rows")
-    take("stores")
-    go("/", "article.row")
-    take("orders")
+    camera.go("/orders/1/part", ".folded canvas")
+    _wait(lambda: len(browser.find_elements("css selector", ".rack .item svg")) == DEMO_PARTS)
+    camera.take("1-part")
+    camera.stamp()
+    camera.go("/orders/1/blank", ".folded canvas")
+    camera.click(".bends tr[data-bend='3']")
+    camera.take("2-blank")
+    camera.stamp()
+    _take_results(camera)
+    camera.go("/stores", "table.rows")
+    camera.take("stores")
+    camera.go("/", "article.row")
+    camera.take("orders")
+
+
+def _take_results(camera: _Camera) -> None:
+    """Take the stations that show what came of the blanks."""
+    camera.go("/orders/1/bends/4", "svg.flat .bend")
+    camera.take("3-bends")
+    camera.stamp()
+    camera.go("/orders/1/nest", ".slip button.main")
+    camera.click(".slip button.main")
+    camera.see(".history", "done")
+    camera.click("svg.sheet .part")
+    camera.take("4-nest")
+    camera.stamp()
+    camera.go("/orders/1/cut", ".slip button.main")
+    camera.click(".slip button.main")
+    camera.see("svg.sheet .kerf")
+    camera.take("5-cut")
+    camera.stamp()
+    camera.go("/orders/1/packet", ".slip button.main")
+    camera.click(".slip button.main")
+    camera.see(".files table")
+    camera.stamp()
+    camera.take("6-packet")

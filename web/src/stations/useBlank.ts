@@ -17,7 +17,7 @@ export function useBlank(part: MaybeRefOrGetter<number>) {
   async function send(at: number, body: Settings): Promise<void> {
     const now = await take<Blank>(client.PATCH('/api/parts/{part}/blank', { params: { path: { part: at } }, body }))
     queries.setQueryData(['blank', at], now)
-    await queries.invalidateQueries({ predicate: (q) => ['rack', 'order', 'mesh', 'nest', 'cut', 'packet'].includes(String(q.queryKey[0])) })
+    void queries.invalidateQueries({ predicate: (q) => ['rack', 'order', 'mesh', 'nest', 'cut', 'packet'].includes(String(q.queryKey[0])) })
   }
 
   function change(what: string, body: Settings): void {
