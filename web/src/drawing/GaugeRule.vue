@@ -16,7 +16,7 @@ const shown = useView()
 const host = ref<HTMLElement | null>(null)
 const room = ref(700)
 const EDGES: Edge[] = ['left', 'right', 'bottom', 'top']
-const BASE = 55
+const BASE = 69
 const watcher = new ResizeObserver(([entry]) => entry && (room.value = entry.contentRect.width))
 onMounted(() => host.value && watcher.observe(host.value))
 onScopeDispose(() => watcher.disconnect())
@@ -37,7 +37,7 @@ const ticks = computed(() => {
   const all = gaugeTicks(props.blank, shown.edge).map((t) => ({ ...t, x: put(t.at), figure: length(t.at, shown.units) }))
   const bends = all.filter((t) => t.bend !== null).sort((a, b) => Number(b.bend === selection.shownBend) - Number(a.bend === selection.shownBend))
   const rows = placeLabels(
-    bends.map((t) => ({ places: [{ x: t.x, y: 25 }, { x: t.x, y: 10 }], w: 58, h: 14 })),
+    bends.map((t) => ({ places: [{ x: t.x, y: 38 }, { x: t.x, y: 24 }, { x: t.x, y: 10 }], w: 56, h: 13 })),
     [{ x: 0, y: 0, w: 176, h: 17 }],
   )
   const holes = all.filter((t) => t.bend === null).map((t) => ({ ...t, row: null }))
@@ -59,10 +59,10 @@ const ticks = computed(() => {
       <g v-for="t in ticks" :key="t.key" class="tick" :class="[t.direction, { chosen: t.bend !== null && t.bend === selection.shownBend, hole: t.bend === null }]"
         :data-id="t.bend === null ? t.key : `tick-${t.bend}`"
         @mouseenter="selection.hoveredBend = t.bend" @mouseleave="selection.hoveredBend = null" @click="selection.bend = t.bend">
-        <line class="reach" :x1="t.x" :x2="t.x" y1="18" :y2="BASE" />
-        <line v-if="t.bend !== null" :x1="t.x" :x2="t.x" :y1="t.row === null ? 36 : 32" :y2="BASE" />
-        <template v-else><line :x1="t.x" :x2="t.x" y1="43" :y2="BASE" /><circle :cx="t.x" cy="40" r="3" /></template>
-        <text v-if="t.bend !== null && t.row !== null" :x="t.x" :y="t.row === 0 ? 29 : 14">{{ t.figure }}</text>
+        <line class="reach" :x1="t.x" :x2="t.x" y1="30" :y2="BASE" />
+        <line v-if="t.bend !== null" :x1="t.x" :x2="t.x" :y1="t.row === null ? 50 : 45" :y2="BASE" />
+        <template v-else><line :x1="t.x" :x2="t.x" y1="57" :y2="BASE" /><circle :cx="t.x" cy="54" r="3" /></template>
+        <text v-if="t.bend !== null && t.row !== null" :x="t.x" :y="42 - 14 * t.row">{{ t.figure }}</text>
         <title>{{ t.text }}: {{ t.figure }} {{ shown.units }}</title>
       </g>
     </svg>
@@ -70,10 +70,10 @@ const ticks = computed(() => {
 </template>
 
 <style scoped>
-.rule { position: relative; height: 74px; border-top: 1px solid var(--hair); overflow: hidden; background: var(--paper); }
+.rule { position: relative; flex: none; height: 88px; border-top: 1px solid var(--hair); overflow: hidden; background: var(--paper); }
 label { position: absolute; z-index: 1; left: 12px; top: 2px; font: 12.5px var(--narrow); color: var(--quiet); }
 select { font: 12.5px var(--narrow); color: var(--ink); border: 0; background: none; padding: 0; }
-svg { width: 100%; height: 74px; display: block; }
+svg { width: 100%; height: 88px; display: block; }
 .base { stroke: var(--quiet); }
 .figure { font: 11px var(--figures); fill: var(--quiet); text-anchor: middle; }
 .tick { color: var(--quiet); cursor: pointer; }

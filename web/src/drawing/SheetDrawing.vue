@@ -73,7 +73,7 @@ const rest = computed(() => {
 const pierces = computed(() => props.program?.passes.map((p, i) => ({ ...toScreen(p.pierce), no: i + 1 })) ?? [])
 /** As many numbers of the order as there is room for; zooming in shows more. */
 const numbers = computed(() => {
-  const at = placeLabels(pierces.value.map((p) => ({ places: [{ x: p.x + 10, y: p.y - 6 }], w: 20, h: 11 })), [])
+  const at = placeLabels(pierces.value.map((p) => ({ places: [{ x: p.x + 12, y: p.y - 6 }], w: 34, h: 18 })), [])
   return pierces.value.filter((_, i) => at[i] !== null)
 })
 </script>
@@ -97,7 +97,7 @@ const numbers = computed(() => {
       </g>
       <path class="used" :d="`M${used.from.x} ${used.from.y}V${used.to.y}`" />
       <g v-if="rest" class="rest"><text :x="rest.x" :y="rest.y - 8">left over</text><text class="figure" :x="rest.x" :y="rest.y + 10">{{ rest.text }}</text></g>
-      <text v-for="n in names" :key="n.id" class="name" :transform="`translate(${n.x} ${n.y}) rotate(${n.turn})`" y="4">{{ n.text }}</text>
+      <text v-for="n in names" :key="n.id" class="name" :class="{ chosen: n.id === chosen }" :transform="`translate(${n.x} ${n.y}) rotate(${n.turn})`" y="4">{{ n.text }}</text>
       <g v-for="p in pierces" :key="p.no" :transform="`translate(${p.x} ${p.y})`" class="pierce"><circle r="2.2" /></g>
       <text v-for="p in numbers" :key="`n${p.no}`" class="no" :x="p.x + 4" :y="p.y - 3">{{ p.no }}</text>
       <g v-for="m in marks" :key="m.at" class="ruler">
@@ -119,6 +119,7 @@ const numbers = computed(() => {
 .rest text { fill: var(--quiet); text-anchor: middle; font: 14px var(--narrow); }
 .rest .figure { font: 12.5px var(--figures); }
 .name { font: 12px var(--figures); text-anchor: middle; fill: var(--ink); pointer-events: none; paint-order: stroke; stroke: var(--metal); stroke-width: 6px; stroke-linejoin: round; }
+.name.chosen { stroke: #cad3e9; }
 .kerf { fill: none; stroke: var(--dye); vector-effect: non-scaling-stroke; }
 .lead { fill: none; stroke: var(--oxide); stroke-width: 1.4; vector-effect: non-scaling-stroke; }
 .rapid { fill: none; stroke: var(--silhouette); stroke-width: 0.8; stroke-dasharray: 2 4; vector-effect: non-scaling-stroke; }

@@ -19,6 +19,9 @@ import {
   WebGLRenderer,
 } from 'three'
 import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js'
+import { LineMaterial } from 'three/examples/jsm/lines/LineMaterial.js'
+import { LineSegments2 } from 'three/examples/jsm/lines/LineSegments2.js'
+import { LineSegmentsGeometry } from 'three/examples/jsm/lines/LineSegmentsGeometry.js'
 
 import type { Mesh as MeshData, Piece } from '@/api/types'
 
@@ -29,6 +32,7 @@ const DOWN_FACE = new Color('#c3cac7')
 const RIM = new Color('#a8b1b0')
 const CHOSEN = new Color('#8ba0d0')
 const INK = 0x1f272b
+const DYE = 0x2c4a8c
 
 interface Part3 {
   piece: Piece
@@ -55,6 +59,8 @@ export class FoldScene {
   private share = 1
   private frame = 0
   private radius = 100
+  private chosen: Part3 | undefined
+  private readonly halo = new LineSegments2(new LineSegmentsGeometry(), new LineMaterial({ color: DYE, linewidth: 4 }))
 
   constructor(private readonly host: HTMLElement) {
     this.renderer = new WebGLRenderer({ antialias: true, alpha: true, preserveDrawingBuffer: true })
@@ -67,7 +73,9 @@ export class FoldScene {
     this.controls.addEventListener('change', () => this.draw())
     const sun = new DirectionalLight(0xffffff, 1.9)
     sun.position.set(-0.4, -0.9, 1.6)
-    this.scene.add(this.group, new AmbientLight(0xffffff, 1.7), sun)
+    this.halo.visible = false
+    this.halo.frustumCulled = false
+    this.scene.add(this.group, this.halo, new AmbientLight(0xffffff, 1.7), sun)
     this.watcher = new ResizeObserver(() => this.resize())
     this.watcher.observe(host)
   }
@@ -90,20 +98,34 @@ export class FoldScene {
       this.moveTo(part.edges.geometry, part.flat.edges, at)
       part.faces.geometry.computeVertexNormals()
     })
+    this.ring()
     this.draw()
   }
 
   /** Light up a bend and a panel. */
   highlight(picked: Picked): void {
-    for (const { piece, faces } of this.parts) {
+    this.chosen = undefined
+    for (const part of this.parts) {
+      const { piece, faces } = part
       const isChosen =
         (piece.bend !== null && piece.bend === picked.bend) ||
         (piece.panel !== null && piece.panel === picked.panel)
+      if (isChosen && piece.bend !== null) this.chosen = part
       const materials = faces.material as MeshLambertMaterial[]
       materials[0]?.color.copy(isChosen ? CHOSEN : UP_FACE)
       materials[1]?.color.copy(isChosen ? CHOSEN : DOWN_FACE)
     }
+    this.ring()
     this.draw()
+  }
+
+  /** Draw a thick line round the chosen bend: the bend itself may be a hair's breadth wide. */
+  private ring(): void {
+    this.halo.visible = !!this.chosen
+    if (!this.chosen) return
+    const position = this.chosen.edges.geometry.getAttribute('position') as BufferAttribute
+    this.halo.geometry.dispose()
+    this.halo.geometry = new LineSegmentsGeometry().setPositions(position.array as Float32Array)
   }
 
   /** What lies under a point of the window. */
@@ -137,6 +159,8 @@ export class FoldScene {
     this.watcher.disconnect()
     this.clear()
     this.controls.dispose()
+    this.halo.geometry.dispose()
+    this.halo.material.dispose()
     this.renderer.dispose()
     this.renderer.domElement.remove()
   }
@@ -190,6 +214,7 @@ export class FoldScene {
       ;(edges.material as LineBasicMaterial).dispose()
     }
     this.parts = []
+    this.chosen = undefined
   }
 }
 

@@ -56,6 +56,7 @@ const rows = computed(() =>
 
 <style scoped>
 .sequence th, .sequence td { padding-left: 2px; padding-right: 2px; }
+.sequence th:nth-child(2), .sequence td:nth-child(2) { text-align: center; }
 .move { white-space: nowrap; }
 .move button { padding: 0 1px; }
 .move button:disabled { color: var(--hair); }

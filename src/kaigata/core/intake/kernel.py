@@ -123,8 +123,10 @@ class Solid:
             spread = GCPnts_QuasiUniformDeflection(adaptor, FIT / 20, u0, u1)
             shares = [spread.Parameter(i + 1) for i in range(spread.NbPoints())]
         else:
-            shares = np.linspace(u0, u1, 2 if kind == "line" else 5).tolist()
-        points = np.array([_xyz(adaptor.Value(u)) for u in shares])
+            n = 1 if kind == "line" else 4
+            shares = [u0 + (u1 - u0) * i / n for i in range(n + 1)]
+        spots = [adaptor.Value(u) for u in shares]
+        points = np.array([(p.X(), p.Y(), p.Z()) for p in spots])
         points.setflags(write=False)
         ends = (self._vertices.FindIndex(first), self._vertices.FindIndex(last))
         return Curve(kind, *ends, points)

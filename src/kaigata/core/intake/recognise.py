@@ -66,8 +66,9 @@ def folded_part(solid: Solid, name: str) -> FoldedPart:
     InputError
         The solid is no folded sheet of one thickness; the text says why and where.
     """
-    thickness = _thickness(solid)
-    top, bottom = _skins(solid, thickness)
+    gaps = _plane_gaps(solid.faces)
+    thickness = _thickness([*gaps, *_cylinder_gaps(solid.faces)])
+    top, bottom = _skins(solid, gaps, thickness)
     _require_pairs(solid, top, bottom, thickness)
     groups = _bend_groups(solid, top)
     panels = [_panel(solid, solid.faces[i]) for i in top.planes(solid)]
@@ -78,12 +79,22 @@ def folded_part(solid: Solid, name: str) -> FoldedPart:
     return part
 
 
-def _thickness(solid: Solid) -> float:
+@dataclass(frozen=True, slots=True)
+class _Gap:
+    """Two parallel faces back to back: how far apart, over about what area, and which."""
+
+    width: float
+    area: float
+    first: int
+    second: int
+
+
+def _thickness(gaps: Sequence[_Gap]) -> float:
     """Return the distance at which most skin area lies opposite other skin area."""
     weight: dict[float, float] = defaultdict(float)
-    for gap, area in _plane_gaps(solid.faces) + _cylinder_gaps(solid.faces):
-        known = next((g for g in weight if abs(g - gap) < KERNEL), gap)
-        weight[known] += area
+    for gap in gaps:
+        known = next((g for g in weight if abs(g - gap.width) < KERNEL), gap.width)
+        weight[known] += gap.area
     if not weight:
         raise InputError(
             "no two parallel faces lie back to back, so it has no thickness", fix=_FORM
@@ -93,30 +104,31 @@ def _thickness(solid: Solid) -> float:
     return min(g for g, area in weight.items() if area > 0.5 * most)
 
 
-def _plane_gaps(faces: Sequence[Face]) -> list[tuple[float, float]]:
-    flat = [f for f in faces if f.kind == "plane"]
+def _plane_gaps(faces: Sequence[Face]) -> list[_Gap]:
+    flat = [i for i, f in enumerate(faces) if f.kind == "plane"]
     if not flat:
         return []
-    normals = np.array([f.direction for f in flat])
-    origins = np.array([f.origin for f in flat])
-    against = np.argwhere(normals @ normals.T < -1 + _SMOOTH**2)
-    gaps = [
-        (float(normals[i] @ (origins[i] - origins[j])), min(flat[i].area, flat[j].area))
-        for i, j in against
+    normals = np.array([faces[i].direction for i in flat])
+    origins = np.array([faces[i].origin for i in flat])
+    reach = np.einsum("ij,ij->i", normals, origins)
+    # Row i, column j: how far face i lies before face j, along its own normal.
+    apart = reach[:, None] - normals @ origins.T
+    against = np.argwhere((normals @ normals.T < -1 + _SMOOTH**2) & (apart > KERNEL))
+    return [
+        _Gap(float(apart[i, j]), min(faces[flat[i]].area, faces[flat[j]].area), flat[i], flat[j])
+        for i, j in against.tolist()
         if i < j
     ]
-    return [(g, a) for g, a in gaps if g > KERNEL]
 
 
-def _cylinder_gaps(faces: Sequence[Face]) -> list[tuple[float, float]]:
-    round_ = [f for f in faces if f.kind == "cylinder"]
-    outer = [f for f in round_ if f.outward > 0]
-    inner = [f for f in round_ if f.outward < 0]
+def _cylinder_gaps(faces: Sequence[Face]) -> list[_Gap]:
+    outer = [i for i, f in enumerate(faces) if f.kind == "cylinder" and f.outward > 0]
+    inner = [i for i, f in enumerate(faces) if f.kind == "cylinder" and f.outward < 0]
     return [
-        (a.radius - b.radius, min(a.area, b.area))
-        for a in outer
-        for b in inner
-        if a.radius - b.radius > KERNEL and _coaxial(a, b)
+        _Gap(faces[i].radius - faces[j].radius, min(faces[i].area, faces[j].area), i, j)
+        for i in outer
+        for j in inner
+        if faces[i].radius - faces[j].radius > KERNEL and _coaxial(faces[i], faces[j])
     ]
 
 
@@ -128,15 +140,9 @@ def _coaxial(a: Face, b: Face) -> bool:
     return float(np.linalg.norm(across)) < 10 * KERNEL
 
 
-def _skins(solid: Solid, thickness: float) -> tuple[_Skin, _Skin]:
+def _skins(solid: Solid, gaps: Sequence[_Gap], thickness: float) -> tuple[_Skin, _Skin]:
     """Return the skin whose largest panel looks up, and the one on the other side."""
-    flat = [i for i, f in enumerate(solid.faces) if f.kind == "plane"]
-    pairs = [
-        (min(solid.faces[i].area, solid.faces[j].area), i, j)
-        for i in flat
-        for j in flat
-        if i < j and _back_to_back(solid.faces[i], solid.faces[j], thickness)
-    ]
+    pairs = [(g.area, g.first, g.second) for g in gaps if abs(g.width - thickness) < KERNEL]
     if not pairs:
         raise InputError(f"it has no flat panel {thickness:.4g} mm thick", fix=_FORM)
     most = max(p[0] for p in pairs)
