@@ -1,6 +1,6 @@
 """How long unfolding takes once the kernel has read the solid: printed, never asserted.
 
-    PYTHONPATH=src:. python tests/bench/unfold_speed.py
+PYTHONPATH=src:. python tests/bench/unfold_speed.py
 """
 
 import math
@@ -8,16 +8,20 @@ import statistics
 import sys
 import time
 
-from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeEdge, BRepBuilderAPI_MakeFace, BRepBuilderAPI_MakeWire
+from OCP.BRepBuilderAPI import (
+    BRepBuilderAPI_MakeEdge,
+    BRepBuilderAPI_MakeFace,
+    BRepBuilderAPI_MakeWire,
+)
 from OCP.BRepPrimAPI import BRepPrimAPI_MakePrism
 from OCP.GC import GC_MakeArcOfCircle
 from OCP.gp import gp_Pnt, gp_Vec
+from tests.checks import PARTS
 
 from kaigata.core.blank import unfold
 from kaigata.core.intake.kernel import Solid
 from kaigata.core.intake.recognise import folded_part
 from kaigata.core.intake.step import read_step
-from tests.checks import PARTS
 
 ROUNDS = 7
 

@@ -142,10 +142,22 @@ def test_work_that_is_given_up_is_failed_with_the_reason(packed, task, model):
     run = model.objects.filter(order=packed).first()
     model.objects.filter(pk=run.pk).update(state="running")
 
-    giving_up.give_up(task, {"id": run.pk}, "its worker ended 3 times while it worked on this")
+    giving_up.give_up(task, {"run_id": run.pk}, "its worker ended 3 times while it worked on this")
 
     run.refresh_from_db()
     assert (run.state, run.what) == ("failed", "its worker ended 3 times while it worked on this")
+
+
+def test_open_work_without_a_job_is_failed_and_work_with_one_is_left(client, put, order):
+    put("hose-clip")
+    nesting.start_nesting(order)
+    forsaken = NestRun.objects.create(order=order, state="running")
+
+    giving_up.fail_forsaken()
+
+    forsaken.refresh_from_db()
+    assert (forsaken.state, forsaken.what) == ("failed", "its job is no longer in the queue")
+    assert NestRun.objects.filter(state="queued").count() == 1
 
 
 def test_reading_that_is_given_up_is_a_refused_part(order):

@@ -11,7 +11,7 @@ from procrastinate.contrib.django import app
 from procrastinate.jobs import Job, Status
 
 from kaigata.shop.services import cutting, nesting, packing, reading
-from kaigata.shop.services.giving_up import give_up
+from kaigata.shop.services.giving_up import fail_forsaken, give_up
 
 __all__ = ["cut_task", "nest_task", "pack_task", "read_part_task", "take_up_again"]
 
@@ -52,9 +52,9 @@ def cut_task(run_id: int) -> None:
 
 
 @app.task(queue="long", name="pack")
-def pack_task(packet_id: int) -> None:
+def pack_task(run_id: int) -> None:
     """Pack what the floor needs."""
-    _failing_openly("pack", packing.pack_order, packet_id=packet_id)
+    _failing_openly("pack", packing.pack_order, run_id=run_id)
 
 
 @app.periodic(cron="* * * * * */10")
@@ -68,6 +68,7 @@ async def take_up_again(timestamp: int) -> None:
             await app.job_manager.retry_job(job)
         else:
             await _bury(job)
+    await sync_to_async(fail_forsaken)()
 
 
 async def _bury(job: Job) -> None:

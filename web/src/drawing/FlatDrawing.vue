@@ -61,7 +61,7 @@ function pickPanel(panel: number): void {
     <g v-for="label in labels" :key="label.bend.id" class="label" :class="lineClass(label.bend)"
       @mouseenter="selection.hoveredBend = label.bend.id" @mouseleave="selection.hoveredBend = null" @click="selection.bend = label.bend.id">
       <g v-if="label.note" :transform="`translate(${label.note.x} ${label.note.y}) rotate(${label.note.turn})`">
-        <rect :x="-label.note.width / 2" y="-9" :width="label.note.width" height="18" />
+        <rect :x="-label.note.width / 2" y="-7" :width="label.note.width" height="14" />
         <path :class="label.bend.direction" :transform="`translate(${3 - label.note.width / 2} 0)`" :d="label.bend.direction === 'up' ? 'M0 4h9l-4.5 -8z' : 'M0 -4h9l-4.5 8z'" />
         <text :x="16 - label.note.width / 2" y="4">{{ label.note.text }}</text>
       </g>

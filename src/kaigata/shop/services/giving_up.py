@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
-from kaigata.shop.models import CutRun, NestRun, Packet, Run
+from procrastinate.contrib.django.models import ProcrastinateJob
+
+from kaigata.shop.models import CutRun, NestRun, Packet, Part, Run
 from kaigata.shop.services.reading import give_up_reading
 
-__all__ = ["give_up"]
+__all__ = ["fail_forsaken", "give_up"]
 
 _RUNS: dict[str, type[Run]] = {"nest": NestRun, "cut": CutRun, "pack": Packet}
 
@@ -18,9 +20,29 @@ def give_up(task: str, arguments: dict[str, int], why: str) -> None:
     model = _RUNS.get(task)
     if model is None:
         return
-    key = next(iter(arguments.values()))
-    model.objects.filter(pk=key, state__in=(Run.State.QUEUED, Run.State.RUNNING)).update(
+    open_run = model.objects.filter(
+        pk=arguments["run_id"], state__in=(Run.State.QUEUED, Run.State.RUNNING)
+    )
+    open_run.update(
         state=Run.State.FAILED,
         what=why,
         fix="Start it again; if it fails again look into var/log/worker.log",
     )
+
+
+def fail_forsaken() -> None:
+    """Give up every open record that no job in the queue will ever finish."""
+    for task, model in _RUNS.items():
+        states = (Run.State.QUEUED, Run.State.RUNNING)
+        for key in model.objects.filter(state__in=states).values_list("pk", flat=True):
+            if not _has_job(task, {"run_id": key}):
+                give_up(task, {"run_id": key}, "its job is no longer in the queue")
+    for key in Part.objects.filter(state=Part.State.READING).values_list("pk", flat=True):
+        if not _has_job("read part", {"part_id": key}):
+            give_up("read part", {"part_id": key}, "its job is no longer in the queue")
+
+
+def _has_job(task: str, arguments: dict[str, int]) -> bool:
+    return ProcrastinateJob.objects.filter(
+        task_name=task, args__contains=arguments, status__in=("todo", "doing")
+    ).exists()

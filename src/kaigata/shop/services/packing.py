@@ -49,16 +49,16 @@ def start_packing(order: Order) -> Packet:
             fix="Nest and cut again what has changed",
         )
     packet = Packet.objects.create(order=order, inputs=run.inputs, settings={"cut": run.pk})
-    pack_task.defer(packet_id=packet.pk)
+    pack_task.defer(run_id=packet.pk)
     return packet
 
 
-def pack_order(packet_id: int) -> None:
+def pack_order(run_id: int) -> None:
     """Write every file of the packet and keep the zip; the work of a worker."""
-    packet = Packet.objects.select_related("order").filter(pk=packet_id).first()
+    packet = Packet.objects.select_related("order").filter(pk=run_id).first()
     if packet is None or not packet.is_open:
         return
-    Packet.objects.filter(pk=packet_id).update(
+    Packet.objects.filter(pk=run_id).update(
         state=Packet.State.RUNNING, started=timezone.now(), attempts=packet.attempts + 1
     )
     try:
@@ -68,11 +68,11 @@ def pack_order(packet_id: int) -> None:
             content = (out / "packet.zip").read_bytes()
             manifest = json.loads((out / "manifest.json").read_text(encoding="utf-8"))
     except KaigataError as error:
-        Packet.objects.filter(pk=packet_id).update(
+        Packet.objects.filter(pk=run_id).update(
             state=Packet.State.FAILED, what=error.what, where=error.where, fix=error.fix
         )
         return
-    Packet.objects.filter(pk=packet_id).update(
+    Packet.objects.filter(pk=run_id).update(
         state=Packet.State.DONE, progress=1.0, manifest=manifest, content=content
     )
 
