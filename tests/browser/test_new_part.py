@@ -6,6 +6,8 @@ import zipfile
 
 from tests.checks import PARTS, checked
 
+OFFLINE = {"offline": True, "latency": 0, "downloadThroughput": -1, "uploadThroughput": -1}
+
 
 def test_a_new_order_from_an_uploaded_part_to_the_zip(bench, tmp_path):
     bench.go("/")
@@ -66,6 +68,16 @@ def test_a_second_tab_shows_what_the_first_one_changed(bench):
     bench.browser.switch_to.window(first)
 
     bench.wait(".rack .item", text="Pump holder", seconds=15)
+
+
+def test_a_silent_server_is_said_and_the_page_goes_on_when_it_answers(bench):
+    bench.browser.execute_cdp_cmd("Network.enable", {})
+    bench.browser.execute_cdp_cmd("Network.emulateNetworkConditions", OFFLINE)
+    bench.wait(".silent", text="The server does not answer", seconds=30)
+
+    bench.browser.execute_cdp_cmd("Network.emulateNetworkConditions", {**OFFLINE, "offline": False})
+
+    bench.until(lambda: not bench.all(".silent"), "the page going on", 60)
 
 
 def test_an_address_that_is_none_says_so(bench):

@@ -27,6 +27,8 @@ import { router } from '@/router'
 const queries = new QueryClient({
   defaultOptions: {
     queries: {
+      // The server is as a rule on this very machine: being offline says nothing about it.
+      networkMode: 'always',
       staleTime: 2000,
       // A problem is the server's answer; only a silent server is worth asking again.
       retry: (count, error) => !(error instanceof Problem && error.status > 0) && count < 5,

@@ -26,10 +26,12 @@ const route = useRoute()
 const view = useView()
 const selection = useSelection()
 const order = computed(() => Number(route.params.order))
-const { data: card, error, refetch } = useQuery(computed(() => orderQuery(order.value)))
+const { data: card, error, failureReason, refetch } = useQuery(computed(() => orderQuery(order.value)))
 const { data: rack } = useQuery(computed(() => rackQuery(order.value)))
 const lines = computed(() => rack.value?.lines ?? [])
 const part = computed(() => Number(route.params.part) || lines.value.find((l) => l.state === 'ready')?.part || lines.value[0]?.part || 0)
+/** The last look failed: what is shown is what was known before. */
+const isSilent = computed(() => !!card.value && !!failureReason.value)
 const line = computed(() => lines.value.find((l) => l.part === part.value))
 const station = computed(() => STATION[route.params.station as StationWord])
 watch(part, () => selection.clear())
@@ -39,6 +41,7 @@ watch(part, () => selection.clear())
   <div class="bench" :class="{ 'no-rack': !view.isRackShown, 'no-slip': !view.isSlipShown }">
     <HeadBar :order="card" />
     <KeysHelp />
+    <p v-if="isSilent" class="silent" role="alert">The server does not answer. What you see is what was last known; the page goes on by itself when it is back.</p>
     <ProblemNote v-if="error && !card" class="work" :error="error" @again="refetch" />
     <template v-else-if="card">
       <RackPane v-if="view.isRackShown" :order="order" :lines="lines" :part="part" />
@@ -53,5 +56,6 @@ watch(part, () => selection.clear())
 .no-rack { --rack: 0px; }
 .no-slip { --slip: 0px; }
 .work { grid-area: work; }
+.silent { position: fixed; z-index: 20; left: 0; right: 0; top: 40px; padding: 3px 16px; background: var(--oxide); color: #fff; }
 @media (max-width: 1150px) { .bench { --rack: 168px; --slip: 310px; } }
 </style>
