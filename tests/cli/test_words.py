@@ -173,6 +173,14 @@ def test_parts_closer_than_the_kerf_get_no_program(tmp_path):
     assert "mm apart, the kerf is 0.18" in said
 
 
+def test_parts_whose_files_would_be_one_are_refused(tmp_path):
+    order = {**ORDER, "parts": [{**ORDER["parts"][0], "id": i} for i in ("a b", "A-b")]}
+    path, out = tmp_path / "order.json", tmp_path / "out"
+    path.write_text(json.dumps(order))
+
+    assert "'a b' and 'A-b' would be written" in refused(kaigata("packet", path, "--out", out), out)
+
+
 @pytest.fixture(scope="module")
 def packet(tmp_path_factory):
     """The README's example, as it stands there."""

@@ -114,6 +114,13 @@ def test_the_same_file_is_kept_once(order):
     assert SourceFile.objects.count() == 1
 
 
+def test_the_same_file_dropped_twice_gives_two_names(put, order):
+    put("hose-clip")
+    put("hose-clip")
+
+    assert sorted(x.part.name for x in order.lines.all()) == ["hose-clip", "hose-clip 2"]
+
+
 def test_the_blank_follows_k_anchor_side_and_turn(client, put):
     part = put("hanger-arm")
     address = f"/api/parts/{part.pk}/blank"

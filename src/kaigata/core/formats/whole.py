@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import shutil
 import tempfile
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
 from kaigata.core.errors import InputError
 
-__all__ = ["file_name", "whole_folder"]
+__all__ = ["file_name", "free_name", "whole_folder"]
 
 
 @contextmanager
@@ -69,3 +69,19 @@ def file_name(name: str) -> str:
     """
     kept = "".join(c if c.isalnum() or c in "-_." else " " for c in name)
     return "-".join(kept.split()).strip("-.")[:80] or "part"
+
+
+def free_name(name: str, taken: Iterable[str]) -> str:
+    """Return the name, numbered from 2 on where its file would be one of another name's.
+
+    Examples
+    --------
+    >>> free_name("Tray", ["Roof", "tray"])
+    'Tray 2'
+    """
+    files = {file_name(t).lower() for t in taken}
+    tried, number = name, 1
+    while file_name(tried).lower() in files:
+        number += 1
+        tried = f"{name} {number}"
+    return tried

@@ -59,6 +59,7 @@ def unfolded_order(
     has it.
     """
     parts: list[OrderPartDocument] = []
+    _require_own_files(order)
     for part in order.parts:
         if part.file is None:
             parts.append(part)
@@ -68,6 +69,20 @@ def unfolded_order(
         except KaigataError as error:
             result.failed.append({"part": part.id, "why": str(error)})
     return order.model_copy(update={"parts": parts})
+
+
+def _require_own_files(order: OrderDocument) -> None:
+    """Refuse two parts whose files would have one name: one would be written over the other."""
+    seen: dict[str, str] = {}
+    for i, part in enumerate(order.parts):
+        name = file_name(part.id).lower()
+        if name in seen:
+            raise InputError(
+                f"the parts {seen[name]!r} and {part.id!r} would be written to the same files",
+                where=f"$.parts[{i}].id",
+                fix="Give one of them another id",
+            )
+        seen[name] = part.id
 
 
 def _unfolded(

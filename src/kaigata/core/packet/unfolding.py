@@ -9,6 +9,7 @@ from kaigata.core.blank import FaceUp, unfold
 from kaigata.core.errors import InputError
 from kaigata.core.formats.blank_files import blank_document
 from kaigata.core.formats.documents import BlankDocument
+from kaigata.core.formats.whole import free_name
 from kaigata.core.intake import read_parts
 from kaigata.core.metal.allowance import check_factor
 from kaigata.core.metal.stores import (
@@ -75,7 +76,8 @@ def unfold_file(
     known = find_material(standard_materials(), material) if material else None
     chart = read_bend_chart(bend_chart) if bend_chart else known.chart if known else None
     found = read_parts(path)
-    blanks, refused = [], list(found.refused)
+    blanks: list[BlankDocument] = []
+    refused = list(found.refused)
     for read in found.parts:
         try:
             factor = k if k is not None else _factor(chart, read.part.thickness)
@@ -83,8 +85,12 @@ def unfold_file(
         except InputError as error:
             refused.append(error)
             continue
-        name = known.name if known else None
-        blanks.append(blank_document(blank, quantity=read.quantity, material=name))
+        document = blank_document(
+            blank, quantity=read.quantity, material=known.name if known else None
+        )
+        # Solids of one file may share a name; their files must not.
+        name = free_name(document.part, [b.part for b in blanks])
+        blanks.append(document.model_copy(update={"part": name}))
     if not blanks:
         raise refused[0]
     return UnfoldedFile(tuple(blanks), tuple(refused))

@@ -18,6 +18,7 @@ from kaigata.core.errors import InputError
 from kaigata.core.formats.blank_files import region_of_document
 from kaigata.core.formats.documents import BlankDocument
 from kaigata.core.formats.svg import region_path
+from kaigata.core.formats.whole import free_name
 from kaigata.shop.api.answers import answer, read
 from kaigata.shop.models import Material, Order, OrderLine, Part
 from kaigata.shop.services import route_card
@@ -262,8 +263,8 @@ class LineView(APIView):
 
 
 def _rename(line: OrderLine, name: str) -> None:
-    others = OrderLine.objects.filter(order=line.order, part__name=name).exclude(pk=line.pk)
-    if others.exists():
+    others = line.order.lines.exclude(pk=line.pk).values_list("part__name", flat=True)
+    if free_name(name, others) != name:
         raise InputError(
             f"the order has a part {name!r} already",
             where=line.part.name,

@@ -11,6 +11,7 @@ from django.db import transaction
 from pydantic import TypeAdapter
 
 from kaigata.core.errors import InputError, KaigataError, LimitError
+from kaigata.core.formats.whole import free_name
 from kaigata.core.intake import ReadResult, read_parts
 from kaigata.core.part import FoldedPart
 from kaigata.shop.models import Gauge, Material, Order, OrderLine, Part, SourceFile, StockSheet
@@ -47,7 +48,8 @@ def put_on_rack(order: Order, name: str, content: bytes) -> OrderLine:
         sha256=hashlib.sha256(content).hexdigest(),
         defaults={"name": name[-200:], "size": len(content), "content": content},
     )
-    part = Part.objects.create(name=Path(name).stem[:120] or "part", source=source)
+    title = free_name(Path(name).stem[:100] or "part", _names(order))
+    part = Part.objects.create(name=title, source=source)
     line = OrderLine.objects.create(order=order, part=part)
     read_part_task.defer(part_id=part.pk, file_name=name)
     return line
@@ -80,7 +82,9 @@ def _make_parts(part: Part, result: ReadResult) -> None:
         if i > 0:
             part = Part.objects.create(name="", source=part.source)
             line = OrderLine.objects.create(order=line.order, part=part)
-        part.name = read.part.name[:120] if several else part.name
+        if several:
+            others = [n for n in _names(line.order) if n != part.name]
+            part.name = free_name(read.part.name[:100], others)
         part.state = Part.State.READY
         part.folded = FOLDED.dump_python(read.part, mode="json")
         part.thickness = round(read.part.thickness, 6)
@@ -94,6 +98,10 @@ def _make_parts(part: Part, result: ReadResult) -> None:
         failed = Part.objects.create(name=error.where.split(" ")[0][:120], source=part.source)
         OrderLine.objects.create(order=line.order, part=failed)
         _refuse(failed, error)
+
+
+def _names(order: Order) -> list[str]:
+    return list(order.lines.values_list("part__name", flat=True))
 
 
 def _likely_material(thickness: float) -> Material | None:
