@@ -27,7 +27,7 @@ def rules(process, thickness=1.5):
         ("mix-20", "laser", "plain"),
         ("mix-60", "plasma", "plain"),
         ("jigsaw-gap-16", "waterjet", "plain"),
-        ("mix-20", "plasma", "plain-inch"),
+        ("jigsaw-gap-16", "plasma", "plain-inch"),
     ],
 )
 def test_programs_leave_the_parts_true_to_size(name, process, post, tmp_path):
