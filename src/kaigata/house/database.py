@@ -75,10 +75,10 @@ class Cluster:
         self.port = next(p for p in range(_FIRST_PORT, _FIRST_PORT + 200) if port_is_free(p))
         words = [postgres, "-D", str(self._link.resolve()), "-p", str(self.port),
                  "-c", "listen_addresses=127.0.0.1", "-c", "unix_socket_directories="]  # fmt: skip
-        log = (LOG / f"{self.name}.log").open("wb")
-        self._process = subprocess.Popen(
-            self._as_user(words), stdout=log, stderr=log, cwd="/", start_new_session=True
-        )
+        with (LOG / f"{self.name}.log").open("wb") as log:
+            self._process = subprocess.Popen(
+                self._as_user(words), stdout=log, stderr=log, cwd="/", start_new_session=True
+            )
         self._wait()
 
     def stop(self) -> None:
