@@ -25,12 +25,11 @@ Command = TypeVar("Command", bound=Callable[..., Any])
 
 
 def search_options(function: Command) -> Command:
-    """Add the options of a search."""
+    """Add the options of a search, but for its time: each word has its own usual one."""
     for option in (
         click.option("--workers", type=int, help="Processes to search with; default the cores."),
         click.option("--steps", type=int, help="Attempts to make instead of looking at the clock."),
         click.option("--seed", type=int, default=7, show_default=True),
-        click.option("--time", "seconds", type=float, default=30.0, show_default=True),
     ):
         function = option(function)
     return function
@@ -40,6 +39,7 @@ def search_options(function: Command) -> Command:
 @click.argument("order", type=PATH)
 @out_option
 @search_options
+@click.option("--time", "seconds", type=float, default=30.0, show_default=True)
 @json_option
 def command(
     order: Path,

@@ -22,6 +22,7 @@ __all__ = ["command"]
 @click.argument("order", type=PATH)
 @out_option
 @search_options
+@click.option("--time", "seconds", type=float, default=20.0, show_default=True)
 @cut_options
 @click.option("--k", type=float, help="Neutral-axis factor for parts that do not say theirs.")
 @click.option("--material", help="Material for parts that do not say theirs.")
