@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 __all__ = ["InputError", "KaigataError", "LimitError", "Stopped"]
 
 
@@ -16,13 +18,26 @@ class KaigataError(Exception):
         File and place within it.
     fix : str
         What to do about it, as an instruction.
+    spot : tuple of three floats, optional
+        The place in space, mm, where it is about a solid.
     """
 
     code = "error"
 
-    def __init__(self, what: str, *, where: str = "", fix: str = "") -> None:
+    def __init__(
+        self,
+        what: str,
+        *,
+        where: str = "",
+        fix: str = "",
+        spot: tuple[float, float, float] | None = None,
+    ) -> None:
         super().__init__(what)
-        self.what, self.where, self.fix = what, where, fix
+        self.what, self.where, self.fix, self.spot = what, where, fix, spot
+
+    def __reduce__(self) -> tuple[Any, ...]:
+        """Let the error travel between processes whole."""
+        return (_rebuilt, (type(self), self.what, self.where, self.fix, self.spot))
 
     def __str__(self) -> str:
         """Return the error as one line, ``where: what; fix``."""
@@ -33,7 +48,17 @@ class KaigataError(Exception):
     def at(self, where: str) -> KaigataError:
         """Return the same error with its place put in front of the one it has."""
         place = f"{where}: {self.where}" if self.where else where
-        return type(self)(self.what, where=place, fix=self.fix)
+        return type(self)(self.what, where=place, fix=self.fix, spot=self.spot)
+
+
+def _rebuilt(
+    kind: type[KaigataError],
+    what: str,
+    where: str,
+    fix: str,
+    spot: tuple[float, float, float] | None,
+) -> KaigataError:
+    return kind(what, where=where, fix=fix, spot=spot)
 
 
 class InputError(KaigataError):

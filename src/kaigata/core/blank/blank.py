@@ -9,7 +9,7 @@ from kaigata.core.findings import Finding
 from kaigata.core.metal.allowance import bend_allowance, bend_deduction
 from kaigata.core.plane import Motion, Point, Region
 
-__all__ = ["Blank", "BlankBend", "BlankPanel", "Line"]
+__all__ = ["Blank", "BlankBend", "BlankMark", "BlankPanel", "Line"]
 
 Line = tuple[Point, Point]
 
@@ -99,6 +99,16 @@ class BlankBend:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class BlankMark:
+    """Something marked on the blank and made later: its kind, middle, size in mm and note."""
+
+    kind: str
+    at: Point
+    diameter: float
+    note: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Blank:
     """A flat blank: its region, bends and panels, lower left corner at 0,0, mm."""
 
@@ -107,6 +117,7 @@ class Blank:
     region: Region
     bends: tuple[BlankBend, ...]
     panels: tuple[BlankPanel, ...]
+    marks: tuple[BlankMark, ...] = ()
     findings: tuple[Finding, ...] = ()
 
     @property
@@ -137,11 +148,13 @@ class Blank:
             for b in self.bends
         )
         panels = tuple(replace(p, at=motion.point(p.at)) for p in self.panels)
+        marks = tuple(replace(m, at=motion.point(m.at)) for m in self.marks)
         findings = tuple(replace(f, at=motion.point(f.at)) if f.at else f for f in self.findings)
         return replace(
             self,
             region=self.region.moved(motion),
             bends=bends,
             panels=panels,
+            marks=marks,
             findings=findings,
         )

@@ -100,8 +100,9 @@ def fold_mesh(
 def _joint(layout: Layout, number: int, edge: int | None, pose: Motion) -> Joint:
     bend = layout.part.bends[number - len(layout.part.panels)]
     rho = bend.inside_radius + layout.k * layout.part.thickness
-    # An anchor is always a panel, so a bend was reached across an edge at one end of its angle.
-    shared = next(e for e in bend.edges if e.number == edge)
+    # A bend was reached across an edge at one end of its angle; one that is the anchor itself
+    # rolls up from either.
+    shared = next((e for e in bend.edges if e.number == edge), bend.edges[0])
     side = 1.0 if shared.run[0].start[0] > 0 else -1.0
     motion = layout.motions[number].then(pose)
     is_up = bend.is_up != pose.mirrored

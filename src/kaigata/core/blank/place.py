@@ -10,7 +10,8 @@ from shapely.geometry import Point as Point2
 
 from kaigata.core.errors import InputError
 from kaigata.core.part import Bend, FoldedPart, Panel, PieceEdge
-from kaigata.core.plane import Contour, Motion, Point, Region, Segment
+from kaigata.core.plane import Motion, Point, Region, Segment
+from kaigata.core.plane.chain import closed_contours
 from kaigata.core.plane.fit import fit_segments
 from kaigata.core.plane.tolerance import CHORD, JOIN
 
@@ -59,6 +60,12 @@ class Layout:
             return ends
         return fit_segments([ends[0].start, *(s.end for s in ends)])
 
+    def point(self, piece: int, p: Point) -> Point:
+        """Return where a point of a piece's own frame lies in the flat."""
+        return self.motions[piece].point(
+            _flattener(self.part.pieces[piece], self.part.thickness, self.k)(p)
+        )
+
     def region(self) -> Region:
         """Return the outline and holes of the whole blank, as laid."""
         meetings = self.part.meetings
@@ -66,11 +73,11 @@ class Layout:
             (i, e) for i, piece in enumerate(self.part.pieces) for e in piece.edges
             if len(meetings[e.number]) == 1
         ]  # fmt: skip
-        return _largest(_regions([(e, self.run(i, e)) for i, e in rim]))
+        return _largest(_regions([self.run(i, e) for i, e in rim]))
 
     def piece_regions(self, piece: int) -> list[Region]:
         """Return where one piece lies: several regions where a cutout divides a bend."""
-        return _regions([(e, self.run(piece, e)) for e in self.part.pieces[piece].edges])
+        return _regions([self.run(piece, e) for e in self.part.pieces[piece].edges])
 
 
 def lay_out(part: FoldedPart, *, k: float, anchor: int = 0) -> Layout:
@@ -152,9 +159,9 @@ def _require_meeting(
         )
 
 
-def _regions(runs: list[tuple[PieceEdge, list[Segment]]]) -> list[Region]:
-    """Return the regions that boundary edges enclose, chained by their vertices."""
-    loops = [c.simplified() for c in _loops(runs)]
+def _regions(runs: list[list[Segment]]) -> list[Region]:
+    """Return the regions that boundary edges enclose."""
+    loops = closed_contours(runs)
     outers = [c for c in loops if c.area > 0]
     holes = [c for c in loops if c.area < 0]
     if len(outers) == 1:
@@ -168,27 +175,3 @@ def _regions(runs: list[tuple[PieceEdge, list[Segment]]]) -> list[Region]:
 
 def _largest(regions: list[Region]) -> Region:
     return max(regions, key=lambda r: r.outer.area)
-
-
-def _loops(runs: list[tuple[PieceEdge, list[Segment]]]) -> list[Contour]:
-    leaving: dict[int, list[int]] = {}
-    for i, (edge, _) in enumerate(runs):
-        leaving.setdefault(edge.start, []).append(i)
-    loops, used = [], [False] * len(runs)
-    for first in range(len(runs)):
-        if used[first]:
-            continue
-        loop: list[Segment] = []
-        at: int | None = first
-        while at is not None and not used[at]:
-            used[at] = True
-            edge, run = runs[at]
-            loop.extend(run)
-            at = next((j for j in leaving.get(edge.end, []) if not used[j]), None)
-        loops.append(_closed(loop))
-    return loops
-
-
-def _closed(loop: list[Segment]) -> Contour:
-    """Return a contour of segments whose ends meet but for the kernel's rounding."""
-    return Contour.of_segments([s for s in loop if s.chord > JOIN / 10])

@@ -8,7 +8,7 @@ from dataclasses import replace
 from shapely.geometry import LineString, Polygon
 from shapely.ops import linemerge
 
-from kaigata.core.blank.blank import Blank, BlankBend, BlankPanel, Line
+from kaigata.core.blank.blank import Blank, BlankBend, BlankMark, BlankPanel, Line
 from kaigata.core.blank.place import Layout, lay_out
 from kaigata.core.blank.pose import FaceUp, flat_pose, gauge
 from kaigata.core.errors import InputError
@@ -55,7 +55,8 @@ def unfold(
         ``k`` is out of range, there is no such panel, or the part closes a ring.
     """
     check_factor(k)
-    if not 1 <= anchor <= len(part.panels):
+    # A rolled sheet without a flat panel hangs on its first bend.
+    if not 1 <= anchor <= max(len(part.panels), 1):
         raise InputError(
             f"there is no panel {anchor}; the part has {len(part.panels)}",
             where=part.name,
@@ -70,7 +71,8 @@ def unfold(
         region=region,
         bends=tuple(_bends(layout, polygon)),
         panels=tuple(_panels(layout)),
-        findings=tuple(_overlaps(layout, region)),
+        marks=tuple(_marks(layout)),
+        findings=(*_overlaps(layout, region), *_remarks(layout)),
     )
     laid = blank.moved(flat_pose(region, face_up=face_up, quarter_turns=quarter_turns))
     return gauge(replace(laid, bends=_numbered(laid.bends)))
@@ -127,6 +129,20 @@ def _panels(layout: Layout) -> list[BlankPanel]:
         p = layout.piece_regions(i)[0].polygon(0.05).representative_point()
         out.append(BlankPanel(number=i + 1, at=(p.x, p.y), area=panel.area))
     return out
+
+
+def _marks(layout: Layout) -> list[BlankMark]:
+    return [
+        BlankMark(kind=f.kind, at=layout.point(f.piece, f.at), diameter=f.diameter, note=f.note)
+        for f in layout.part.features
+    ]
+
+
+def _remarks(layout: Layout) -> list[Finding]:
+    return [
+        Finding(level=r.level, code=r.code, text=r.text, at=layout.point(r.piece, r.at))
+        for r in layout.part.remarks
+    ]
 
 
 def _overlaps(layout: Layout, region: Region) -> list[Finding]:

@@ -13,6 +13,7 @@ from kaigata.core.formats.documents import (
     BendDocument,
     BlankDocument,
     FindingDocument,
+    MarkDocument,
     PanelDocument,
 )
 from kaigata.core.formats.dxf import DxfPlan
@@ -52,6 +53,15 @@ def blank_document(
                 id=p.number, at=(_rounded(p.at[0]), _rounded(p.at[1])), area=_rounded(p.area)
             )
             for p in blank.panels
+        ],
+        marks=[
+            MarkDocument(
+                kind=m.kind,
+                at=(_rounded(m.at[0]), _rounded(m.at[1])),
+                diameter=_rounded(m.diameter),
+                note=m.note,
+            )
+            for m in blank.marks
         ],
         findings=[finding_document(f) for f in blank.findings],
     )
@@ -116,8 +126,20 @@ def blank_dxf(document: BlankDocument) -> str:
         note = f"{bend.id} {bend.direction} {bend.angle:g}%%d R{bend.inside_radius:g}"
         plan.note(note, ((x0 + x1) / 2, (y0 + y1) / 2), size=3.5)
     for mark in document.marks:
-        plan.contour(Contour.circle(mark.at, max(mark.diameter / 2, 0.5)), "MARK")
+        _draw_mark(plan, mark)
     return plan.text()
+
+
+def _draw_mark(plan: DxfPlan, mark: MarkDocument) -> None:
+    """Draw a ring for what reaches over its hole, a cross in the hole for what does not."""
+    (x, y), radius = mark.at, mark.diameter / 2
+    if mark.kind == "tapped-hole":
+        arm = radius / 2
+        plan.line((x - arm, y), (x + arm, y), "MARK")
+        plan.line((x, y - arm), (x, y + arm), "MARK")
+    else:
+        plan.contour(Contour.circle(mark.at, max(radius, 0.5)), "MARK")
+    plan.note(mark.note, (x + radius + 1.0, y), size=2.5)
 
 
 def bend_table_csv(document: BlankDocument) -> str:

@@ -5,11 +5,14 @@ from __future__ import annotations
 from dataclasses import dataclass
 from pathlib import Path
 
-from kaigata.core.errors import InputError, LimitError
+import numpy as np
+import numpy.typing as npt
+
+from kaigata.core.errors import InputError, KaigataError, LimitError
 from kaigata.core.intake.isolation import run_isolated
 from kaigata.core.part import FoldedPart
 
-__all__ = ["ReadPart", "ReadResult", "read_parts"]
+__all__ = ["ReadPart", "ReadResult", "RefusedPart", "read_parts"]
 
 FILE_LIMIT = 64 * 2**20
 """Largest file, bytes."""
@@ -29,11 +32,20 @@ class ReadPart:
 
 
 @dataclass(frozen=True, slots=True)
+class RefusedPart:
+    """A solid of a file that is no folded sheet: why, and its triangles, (n, 3, 3) mm."""
+
+    name: str
+    error: KaigataError
+    triangles: npt.NDArray[np.float64]
+
+
+@dataclass(frozen=True, slots=True)
 class ReadResult:
     """What a file gave: the parts, and why other solids of it are none."""
 
     parts: tuple[ReadPart, ...]
-    refused: tuple[InputError, ...]
+    refused: tuple[RefusedPart, ...]
 
 
 def read_parts(path: Path, *, seconds: float = READ_SECONDS) -> ReadResult:
@@ -49,23 +61,19 @@ def read_parts(path: Path, *, seconds: float = READ_SECONDS) -> ReadResult:
     Returns
     -------
     ReadResult
-        At least one part.
+        The parts and the refused solids; one of either at least.
 
     Raises
     ------
     InputError
-        The file is missing, empty, of an unknown kind, or holds nothing that can be unfolded.
+        The file is missing, empty, of an unknown kind, or holds no solid.
     LimitError
         The file is too large, or reading it took too long, too much memory, or crashed.
     """
     _check_file(path)
-    found = run_isolated(
+    return run_isolated(
         _read_step, str(path), seconds=seconds, memory=READ_MEMORY, where=path.name
     )
-    if not found.parts:
-        first = found.refused[0]
-        raise first.at(path.name) if not first.where.startswith(path.name) else first
-    return found
 
 
 def _check_file(path: Path) -> None:
@@ -100,11 +108,9 @@ def _read_step(name: str) -> ReadResult:
     from kaigata.core.intake.step import read_step_parts
 
     parts, refused = [], []
-    for title, quantity, part in read_step_parts(Path(name)):
-        if isinstance(part, InputError):
-            refused.append(
-                InputError(part.what, where=f"{title} {part.where}".strip(), fix=part.fix)
-            )
+    for quantity, found in read_step_parts(Path(name)):
+        if isinstance(found, FoldedPart):
+            parts.append(ReadPart(quantity, found))
         else:
-            parts.append(ReadPart(quantity, part))
+            refused.append(RefusedPart(found.name, found.error, found.triangles))
     return ReadResult(tuple(parts), tuple(refused))

@@ -7,22 +7,29 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
+from OCP.BRepAdaptor import BRepAdaptor_Curve
+from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeSolid, BRepBuilderAPI_Sewing
+from OCP.BRepLib import BRepLib
 from OCP.IFSelect import IFSelect_RetDone
 from OCP.STEPCAFControl import STEPCAFControl_Reader
 from OCP.TCollection import TCollection_ExtendedString
 from OCP.TDataStd import TDataStd_Name
 from OCP.TDF import TDF_Label, TDF_LabelSequence
 from OCP.TDocStd import TDocStd_Document
-from OCP.TopAbs import TopAbs_SOLID
+from OCP.TopAbs import TopAbs_FACE, TopAbs_SHELL, TopAbs_SOLID
 from OCP.TopExp import TopExp_Explorer
+from OCP.TopoDS import TopoDS
 from OCP.XCAFDoc import XCAFDoc_DocumentTool, XCAFDoc_ShapeTool
 
 from kaigata.core.errors import InputError
-from kaigata.core.intake.kernel import Solid
+from kaigata.core.intake.kernel import Solid, Vec, triangles_of
 from kaigata.core.intake.recognise import folded_part
 from kaigata.core.part import FoldedPart
 
-__all__ = ["Product", "read_step", "read_step_parts"]
+__all__ = ["Product", "Refusal", "closed_solid", "read_step", "read_step_parts"]
+
+_SEW = 1e-3
+"""Gap up to which surfaces are sewn together, mm."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -65,7 +72,7 @@ def read_step(path: Path) -> list[Product]:
     ]
     if not products:
         raise InputError(
-            "it holds no solid, only open surfaces or nothing",
+            "it holds no solid and no surface",
             where=path.name,
             fix="Export the part as a solid body",
         )
@@ -75,22 +82,60 @@ def read_step(path: Path) -> list[Product]:
     return products
 
 
-def read_step_parts(path: Path) -> list[tuple[str, int, FoldedPart | InputError]]:
-    """Return for each distinct solid its name, quantity, and the folded part or why it is none.
+@dataclass(frozen=True, slots=True)
+class Refusal:
+    """A solid that is no folded sheet: why, and its triangles, (n, 3, 3) mm, to show where."""
+
+    name: str
+    error: InputError
+    triangles: Vec
+
+
+def read_step_parts(path: Path) -> list[tuple[int, FoldedPart | Refusal]]:
+    """Return for each distinct solid its quantity and the folded part, or why it is none.
 
     Raises
     ------
     InputError
         The file as a whole cannot be used.
     """
-    out: list[tuple[str, int, FoldedPart | InputError]] = []
+    out: list[tuple[int, FoldedPart | Refusal]] = []
     for product in read_step(path):
         try:
-            part: FoldedPart | InputError = folded_part(Solid(product.shape), product.name)
+            found: FoldedPart | Refusal = folded_part(Solid(closed_solid(product)), product.name)
         except InputError as error:
-            part = error
-        out.append((product.name, product.quantity, part))
+            found = Refusal(product.name, error, triangles_of(product.shape))
+        out.append((product.quantity, found))
     return out
+
+
+def closed_solid(product: Product) -> Any:
+    """Return the product's solid; surfaces that close are sewn into one.
+
+    Raises
+    ------
+    InputError
+        The surfaces leave an opening; the text says where.
+    """
+    if product.shape.ShapeType() == TopAbs_SOLID:
+        return product.shape
+    sewing = BRepBuilderAPI_Sewing(_SEW)
+    sewing.Add(product.shape)
+    sewing.Perform()
+    if sewing.NbFreeEdges():
+        middle = BRepAdaptor_Curve(TopoDS.Edge_s(sewing.FreeEdge(1)))
+        p = middle.Value((middle.FirstParameter() + middle.LastParameter()) / 2)
+        spot = (p.X(), p.Y(), p.Z())
+        raise InputError(
+            f"it is an open shell: {sewing.NbFreeEdges()} edges have a face on one side only",
+            where="near x {:.2f}, y {:.2f}, z {:.2f}".format(*spot),
+            fix="Export the part as a closed solid body",
+            spot=spot,
+        )
+    walk = TopExp_Explorer(sewing.SewedShape(), TopAbs_SHELL)
+    solid = BRepBuilderAPI_MakeSolid(TopoDS.Shell_s(walk.Current())).Solid()
+    BRepLib.OrientClosedSolid_s(solid)
+    return solid
 
 
 def _entry(label: Any) -> str:
@@ -120,15 +165,23 @@ def _count_leaves(label: Any, leaves: Counter[str], labels: dict[str, Any]) -> N
 
 
 def _solids(label: Any, quantity: int, *, fallback: str) -> list[Product]:
+    """Return the solids of a label, or its loose surfaces as one product where it has none."""
     name = _name(label) or fallback
-    walk = TopExp_Explorer(XCAFDoc_ShapeTool.GetShape_s(label), TopAbs_SOLID)
-    shapes = []
-    while walk.More():
-        shapes.append(walk.Current())
-        walk.Next()
+    shape = XCAFDoc_ShapeTool.GetShape_s(label)
+    shapes = _explored(shape, TopAbs_SOLID)
+    if not shapes and _explored(shape, TopAbs_FACE):
+        shapes = [shape]
     if len(shapes) == 1:
         return [Product(name, quantity, shapes[0])]
     return [Product(f"{name}-{i}", quantity, s) for i, s in enumerate(shapes, start=1)]
+
+
+def _explored(shape: Any, kind: Any) -> list[Any]:
+    walk, out = TopExp_Explorer(shape, kind), []
+    while walk.More():
+        out.append(walk.Current())
+        walk.Next()
+    return out
 
 
 def _name(label: Any) -> str:

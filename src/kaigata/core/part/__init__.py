@@ -4,6 +4,6 @@
 and the joints between them.
 """
 
-from kaigata.core.part.folded import Bend, FoldedPart, Frame, Panel, PieceEdge
+from kaigata.core.part.folded import Bend, Feature, FoldedPart, Frame, Panel, PieceEdge, Remark
 
-__all__ = ["Bend", "FoldedPart", "Frame", "Panel", "PieceEdge"]
+__all__ = ["Bend", "Feature", "FoldedPart", "Frame", "Panel", "PieceEdge", "Remark"]

@@ -7,9 +7,10 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import TypeAlias
 
+from kaigata.core.findings import Level
 from kaigata.core.plane import Point, Segment
 
-__all__ = ["Bend", "FoldedPart", "Frame", "Panel", "PieceEdge", "Vector"]
+__all__ = ["Bend", "Feature", "FoldedPart", "Frame", "Panel", "PieceEdge", "Remark", "Vector"]
 
 Vector: TypeAlias = tuple[float, float, float]
 
@@ -55,8 +56,6 @@ class PieceEdge:
     ----------
     number : int
         Number of the edge in the part; two pieces that meet share it.
-    start, end : int
-        Numbers of its vertices.
     run : tuple of Segment
         The edge in the piece's frame: (x, y) of a panel in mm; (angle in radians, along the axis
         in mm) of a bend, where only straight segments stand.
@@ -65,8 +64,6 @@ class PieceEdge:
     """
 
     number: int
-    start: int
-    end: int
     run: tuple[Segment, ...]
     free: bool = False
 
@@ -124,6 +121,42 @@ class Bend:
         return self.frame.place(r * math.cos(p[0]), p[1], r * math.sin(p[0]))
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Feature:
+    """Something on a piece that is marked in the flat and made at another bench.
+
+    Attributes
+    ----------
+    kind : str
+        ``tapped-hole``, ``countersink``, ``counterbore`` or ``formed``.
+    piece : int
+        The piece it is on, by its place in ``pieces``.
+    at : Point
+        Its middle in the piece's frame (of a bend: angle, along).
+    diameter : float
+        Of the mark, mm.
+    note : str
+        What to do there.
+    """
+
+    kind: str
+    piece: int
+    at: Point
+    diameter: float
+    note: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Remark:
+    """Something to know about the part as it was read: a finding before it has a flat."""
+
+    level: Level
+    code: str
+    text: str
+    piece: int
+    at: Point
+
+
 @dataclass(frozen=True)
 class FoldedPart:
     """A sheet of one thickness, folded.
@@ -138,12 +171,18 @@ class FoldedPart:
         Largest first; a panel's number in results is its place here, from 1.
     bends : tuple of Bend
         In no particular order.
+    features : tuple of Feature
+        Marks.
+    remarks : tuple of Remark
+        Things to know.
     """
 
     name: str
     thickness: float
     panels: tuple[Panel, ...]
     bends: tuple[Bend, ...]
+    features: tuple[Feature, ...] = ()
+    remarks: tuple[Remark, ...] = ()
 
     @property
     def pieces(self) -> tuple[Panel | Bend, ...]:

@@ -5,7 +5,18 @@ Lengths are mm, angles radians, areas mm².
 
 from __future__ import annotations
 
-__all__ = ["ANGLE", "AREA", "CHORD", "CODE", "FINE_CHORD", "FIT", "JOIN", "KERNEL", "LENGTH"]
+__all__ = [
+    "ANGLE",
+    "AREA",
+    "CHORD",
+    "CODE",
+    "FINE_CHORD",
+    "FIT",
+    "JOIN",
+    "KERNEL",
+    "LENGTH",
+    "SAME",
+]
 
 LENGTH = 1e-6
 """Two lengths that differ by less are the same length."""
@@ -18,6 +29,9 @@ AREA = 1e-6
 
 KERNEL = 1e-4
 """Points and radii read from a solid's file agree to this: files carry four to six decimals."""
+
+SAME = 1e-3
+"""Thicknesses, radii and axes of a solid that differ by less are the same."""
 
 JOIN = 2e-3
 """Ends of neighbouring curves of a solid that lie this close are one point."""

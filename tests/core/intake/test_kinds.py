@@ -1,0 +1,201 @@
+"""Solids of every kind a shop receives, against flats summed by hand."""
+
+import math
+
+import pytest
+from OCP.BRepPrimAPI import BRepPrimAPI_MakeSphere
+
+from kaigata.core.blank import unfold
+from kaigata.core.errors import InputError
+from kaigata.core.intake.kernel import Solid
+from kaigata.core.intake.recognise import folded_part
+from tests.solids import (
+    as_splines,
+    box,
+    cone,
+    flat_length,
+    joined,
+    less,
+    only_solid,
+    profile,
+    round_bar,
+    turned,
+    with_split_faces,
+)
+
+K = 0.44
+
+
+def unfolded(shape, k=K):
+    return unfold(folded_part(Solid(only_solid(shape)), "thing"), k=k)
+
+
+def size(blank):
+    return tuple(sorted((blank.width, blank.height)))
+
+
+U = [40, (90, 2), 60, (90, 2), 40]
+Z = [50, (90, 3), 30, (-90, 3), 50]
+
+
+@pytest.mark.parametrize(
+    ("steps", "thickness"),
+    [
+        (U, 2.0),
+        (Z, 1.5),
+        ([40, (90, 0), 60], 2.0),
+        ([40, (90, 0), 30, (-90, 0), 30], 1.5),
+        ([40, (-90, 0), 60, (-60, 0), 30], 3.0),
+        ([40, (90, 0.1), 60], 2.0),
+        ([60, (90, 200), 60], 2.0),
+        ([40, (135, 2), 60], 2.0),
+        ([60, (180, 0.05), 12], 1.0),
+        ([60, (180, 1.0), 12], 1.0),
+        ([60, (240, 2.0), 6], 1.0),
+        ([60, (270, 6.0), 9], 1.0),
+        ([80, (30, 2), 0.5, (-30, 2), 80], 2.0),
+        ([80, (90, 2), (45, 5), 80], 2.0),
+        ([100], 3.0),
+    ],
+)
+@pytest.mark.parametrize("form", [lambda s: s, as_splines], ids=["plain", "splines"])
+def test_profiles_unfold_to_the_sum_of_their_steps(steps, thickness, form):
+    blank = unfolded(form(profile(steps, thickness=thickness, wide=75)))
+
+    length = flat_length(steps, thickness=thickness, k=K)
+    assert size(blank) == pytest.approx(tuple(sorted((75.0, length))), abs=2e-3)
+    assert blank.region.area == pytest.approx(75 * length, rel=1e-5)
+    turns = sorted((abs(s[0]), s[1]) for s in steps if isinstance(s, tuple))
+    found = sorted((round(math.degrees(b.angle), 2), b.inside_radius) for b in blank.bends)
+    assert [v for t in found for v in t] == pytest.approx([v for t in turns for v in t], abs=2e-3)
+    ups = sum(s[0] > 0 for s in steps if isinstance(s, tuple))
+    assert sum(b.is_up for b in blank.bends) in (ups, len(turns) - ups)
+
+
+@pytest.mark.parametrize("form", [lambda s: s, as_splines], ids=["plain", "splines"])
+def test_split_faces_and_split_bends_are_one(form):
+    whole = profile(U, thickness=2.0, wide=75)
+    across = box(-50, 30, -50, 300, 20, 300)
+    along = turned(box(-9, -9, -50, 9, 300, 100), (0, 1, 0), -30, (42, 0, 4))
+    split = with_split_faces(form(whole), across, along)
+
+    blank = unfolded(split)
+
+    assert len(blank.bends) == 2
+    assert len(blank.panels) == 3
+    assert size(blank) == pytest.approx(size(unfolded(whole)), abs=1e-6)
+
+
+def test_a_rolled_tube_with_a_seam_lies_flat():
+    steps = [(350, 20.0)]
+    blank = unfolded(profile(steps, thickness=1.0, wide=120))
+
+    assert size(blank) == pytest.approx((120, flat_length(steps, thickness=1.0, k=K)), abs=1e-3)
+
+
+def test_a_square_tube_with_a_seam_lies_flat():
+    steps = [19, (90, 2), 40, (90, 2), 40, (90, 2), 40, (90, 2), 19]
+    blank = unfolded(profile(steps, thickness=1.5, wide=200))
+
+    assert len(blank.bends) == 4
+    assert size(blank)[0] == pytest.approx(flat_length(steps, thickness=1.5, k=K), abs=1e-3)
+
+
+def test_a_hole_cut_square_and_a_slot_across_a_bend():
+    shape = profile([40, (90, 2), 60], thickness=2.0, wide=80)
+    shape = less(shape, round_bar((20, 20, -5), (0, 0, 1), 4.0, 20), box(30, 35, -5, 20, 10, 30))
+    blank = unfolded(shape)
+
+    circle = next(h for h in blank.region.holes if len(h.vertices) == 2)
+    assert abs(circle.area) == pytest.approx(math.pi * 16, rel=1e-6)
+    assert [len(b.lines) for b in blank.bends] == [2]
+
+
+def test_a_countersink_is_cut_at_its_narrow_end_and_marked():
+    plate = box(0, 0, 0, 100, 60, 3)
+    hole = round_bar((30, 30, -1), (0, 0, 1), 2.75, 10)
+    sink = cone((30, 30, 0.375), (0, 0, 1), 2.75, 5.375 + 0.0, 2.625)
+    for shape in (less(plate, hole, sink), turned(less(plate, hole, sink), (1, 0, 0), 180)):
+        blank = unfolded(shape)
+
+        (circle,) = blank.region.holes
+        assert abs(circle.area) == pytest.approx(math.pi * 2.75**2, rel=1e-6)
+        (mark,) = blank.marks
+        assert mark.kind == "countersink"
+        assert mark.diameter == pytest.approx(10.75, abs=1e-6)
+
+
+def test_a_tapped_size_hole_is_marked_with_its_thread():
+    shape = less(box(0, 0, 0, 100, 60, 3), round_bar((30, 30, -1), (0, 0, 1), 2.5, 10))
+    (mark,) = unfolded(shape).marks
+
+    assert (mark.kind, mark.note) == ("tapped-hole", "M6")
+
+
+def test_a_bevelled_edge_is_cut_at_its_widest_and_said():
+    plate = box(0, 0, 0, 100, 60, 4)
+    knife = turned(box(0, -1, 0, 30, 70, 30), (0, 1, 0), -45, (100, 0, 0))
+    blank = unfolded(less(plate, knife))
+
+    assert size(blank) == pytest.approx((60, 100), abs=1e-3)
+    assert "edge-not-square" in {f.code for f in blank.findings}
+
+
+@pytest.mark.parametrize("up", [True, False])
+def test_a_dimple_is_a_footprint(up):
+    plate = box(0, 0, 0, 100, 60, 2)
+    at = (40, 30, 2) if up else (40, 30, 0)
+    along = (0, 0, 1) if up else (0, 0, -1)
+    back = (40, 30, 0) if up else (40, 30, 2)
+    shape = joined(plate, round_bar(at, along, 6.0, 1.5))
+    shape = less(shape, round_bar(back, along, 5.0, 1.5))
+    blank = unfolded(shape)
+
+    assert blank.region.holes == ()
+    assert [m.kind for m in blank.marks] == ["formed"]
+    assert "pressed-form" in {f.code for f in blank.findings}
+
+
+def test_a_part_lying_askew_unfolds_the_same():
+    shape = turned(profile(Z, thickness=1.5, wide=75), (1, 2, 3), 37, (100, -20, 7))
+
+    assert size(unfolded(shape)) == pytest.approx(
+        tuple(sorted((75, flat_length(Z, thickness=1.5, k=K)))), abs=1e-6
+    )
+
+
+@pytest.mark.parametrize(
+    ("shape", "text"),
+    [
+        (joined(box(0, 0, 0, 100, 60, 2), box(60, 0, 0, 60, 60, 3)), "not constant.* 3.00 mm"),
+        (less(box(0, 0, 0, 100, 60, 3), box(20, 20, 2.2, 30, 20, 5)), "pocket.* 2.20 mm"),
+        (joined(box(0, 0, 0, 100, 60, 3), box(20, 20, 2, 10, 10, 9)), "8.00 mm proud"),
+        (less(box(0, 0, 0, 100, 60, 3), box(80, -1, 2.2, 30, 90, 5)), "not constant"),
+        (
+            less(box(0, 0, 0, 200, 60, 3), turned(box(0, -1, 3, 300, 90, 9), (0, 1, 0), 0.3)),
+            "block",
+        ),
+        (
+            less(round_bar((0, 0, 0), (0, 0, 1), 20, 80), round_bar((0, 0, 0), (0, 0, 1), 18, 80)),
+            "closed tube",
+        ),
+        (
+            joined(
+                profile([20, (90, 3), 34, (90, 3), 20], thickness=2, wide=100),
+                turned(
+                    profile([20, (90, 3), 34, (90, 3), 20], thickness=2, wide=100),
+                    (0, 1, 0),
+                    180,
+                    (0, 0, 44),
+                ),
+            ),
+            "close a ring",
+        ),
+        (box(0, 0, 0, 100, 100, 90), "block"),
+        (BRepPrimAPI_MakeSphere(20).Shape(), "no thickness"),
+        (less(box(0, 0, 0, 90, 90, 3), box(50, 40, 1, 10, 10, 1)), "hollow inside"),
+    ],
+)
+def test_what_is_no_sheet_of_one_thickness_is_refused_with_place_and_size(shape, text):
+    with pytest.raises(InputError, match=text):
+        unfolded(shape)
