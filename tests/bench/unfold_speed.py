@@ -10,10 +10,11 @@ import time
 from tests.checks import PARTS
 from tests.solids import profile
 
-from kaigata.core.blank import unfold
+from kaigata.core.blank import chart_takes, unfold
 from kaigata.core.intake.kernel import Solid
 from kaigata.core.intake.recognise import folded_part
 from kaigata.core.intake.step import read_step
+from kaigata.core.metal.charts import constant_chart
 
 ROUNDS = 7
 
@@ -30,7 +31,8 @@ def timed(name, shape):
     took = []
     for _ in range(ROUNDS):
         began = time.perf_counter()
-        blank = unfold(folded_part(Solid(shape), name), k=0.44)
+        part = folded_part(Solid(shape), name)
+        blank = unfold(part, takes=chart_takes(part, constant_chart(0.44, part.thickness)))
         took.append((time.perf_counter() - began) * 1000)
     line = f"{name:16} {len(blank.bends):3} bends  median {statistics.median(took):6.1f} ms"
     sys.stdout.write(line + f"  least {min(took):6.1f} ms\n")

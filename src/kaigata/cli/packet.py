@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from pathlib import Path
 
 import click
@@ -9,11 +10,12 @@ import click
 from kaigata.cli.cut import cut_options, cut_summary
 from kaigata.cli.nest import nest_summary_of, search_options, searched
 from kaigata.cli.options import DONE, DONE_IN_PART, PATH, json_option, named, out_option, tell
-from kaigata.core.blank import FaceUp
+from kaigata.cli.unfolding import unfold_options
 from kaigata.core.formats.documents import OrderDocument, load_document
 from kaigata.core.formats.whole import whole_folder
 from kaigata.core.packet.cutting import CutOptions
 from kaigata.core.packet.gather import pack
+from kaigata.core.packet.unfolding import UnfoldChoice
 
 __all__ = ["command"]
 
@@ -24,11 +26,7 @@ __all__ = ["command"]
 @search_options
 @click.option("--time", "seconds", type=float, default=20.0, show_default=True)
 @cut_options
-@click.option("--k", type=float, help="Neutral-axis factor for parts that do not say theirs.")
-@click.option("--material", help="Material for parts that do not say theirs.")
-@click.option("--bend-chart", type=PATH, help="Bend chart to use instead (CSV: thickness,k).")
-@click.option("--anchor", type=int, default=1)
-@click.option("--face-up", type=click.Choice([f.value for f in FaceUp]), default="as-modelled")
+@unfold_options
 @json_option
 def command(
     order: Path,
@@ -42,11 +40,7 @@ def command(
     chart: Path | None,
     post: str | None,
     comp: str,
-    k: float | None,
-    material: str | None,
-    bend_chart: Path | None,
-    anchor: int,
-    face_up: str,
+    choice: Callable[[], UnfoldChoice],
     as_json: bool,
 ) -> int:
     """Go the whole way for an order: unfold, nest, cut and pack."""
@@ -65,13 +59,7 @@ def command(
                     known, seconds=seconds, seed=seed, steps=steps, workers=workers
                 ),
                 options=options,
-                defaults={
-                    "k": k,
-                    "material": material,
-                    "bend_chart": bend_chart,
-                    "anchor": anchor,
-                    "face_up": FaceUp(face_up),
-                },
+                defaults=choice(),
             )
     summary = [
         f"{len(result.blanks)} blanks",

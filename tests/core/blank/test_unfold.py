@@ -1,15 +1,24 @@
 import numpy as np
 import pytest
 
-from kaigata.core.blank import FaceUp, unfold
+from kaigata.core.blank import FaceUp, chart_takes, unfold
 from kaigata.core.blank.mesh import fold_mesh, folded_points
 from kaigata.core.blank.place import lay_out
 from kaigata.core.blank.pose import flat_pose
 from kaigata.core.errors import InputError
 from kaigata.core.intake import read_parts
+from kaigata.core.metal.charts import constant_chart
 from tests.checks import PARTS
 
 NAMES = ["tool-tray", "hanger-arm", "roof-cap", "hose-clip", "cable-guard", "door-panel"]
+
+
+def takes(part, k=0.44):
+    return chart_takes(part, constant_chart(k, part.thickness))
+
+
+def flat(part, k=0.44, **options):
+    return unfold(part, takes=takes(part, k), **options)
 
 
 @pytest.fixture(scope="module")
@@ -19,8 +28,8 @@ def parts():
 
 @pytest.mark.parametrize("name", NAMES)
 def test_turning_over_swaps_every_direction_and_changes_no_length(parts, name):
-    one = unfold(parts[name], k=0.44)
-    other = unfold(parts[name], k=0.44, face_up=FaceUp.OTHER)
+    one = flat(parts[name], k=0.44)
+    other = flat(parts[name], k=0.44, face_up=FaceUp.OTHER)
 
     assert sorted((not b.is_up, round(b.length, 6)) for b in one.bends) == sorted(
         (b.is_up, round(b.length, 6)) for b in other.bends
@@ -31,7 +40,7 @@ def test_turning_over_swaps_every_direction_and_changes_no_length(parts, name):
 
 @pytest.mark.parametrize("name", NAMES)
 def test_any_anchor_gives_the_same_blank(parts, name):
-    blanks = [unfold(parts[name], k=0.4, anchor=a + 1) for a in range(len(parts[name].panels))]
+    blanks = [flat(parts[name], k=0.4, anchor=a + 1) for a in range(len(parts[name].panels))]
 
     sizes = {tuple(sorted((round(b.width, 5), round(b.height, 5)))) for b in blanks}
     assert len({round(b.region.area, 5) for b in blanks}) == 1
@@ -41,7 +50,7 @@ def test_any_anchor_gives_the_same_blank(parts, name):
 @pytest.mark.parametrize("name", NAMES)
 def test_folding_the_blank_gives_the_part_back(parts, name):
     part = parts[name]
-    layout, mesh = lay_out(part, k=0.44), fold_mesh(part, k=0.44)
+    layout, mesh = lay_out(part, takes=takes(part)), fold_mesh(part, takes=takes(part))
     pose = flat_pose(layout.region(), face_up=FaceUp.AS_MODELLED)
 
     modelled, folded = [], []
@@ -60,7 +69,7 @@ def test_folding_the_blank_gives_the_part_back(parts, name):
 @pytest.mark.parametrize("name", NAMES)
 def test_skin_and_thickness_give_the_volume_of_the_mesh(parts, name):
     part = parts[name]
-    mesh = fold_mesh(part, k=0.5)
+    mesh = fold_mesh(part, takes=takes(part, 0.5))
     area = sum(
         abs(np.cross(t[:, 1] - t[:, 0], t[:, 2] - t[:, 0])).sum() / 2
         for t in (np.dstack([p.triangles, np.zeros(p.triangles.shape[:2])]) for p in mesh)
@@ -72,14 +81,14 @@ def test_skin_and_thickness_give_the_volume_of_the_mesh(parts, name):
 
 
 def test_quarter_turns_swap_width_and_height(parts):
-    lying = unfold(parts["tool-tray"], k=0.44)
-    standing = unfold(parts["tool-tray"], k=0.44, quarter_turns=1)
+    lying = flat(parts["tool-tray"], k=0.44)
+    standing = flat(parts["tool-tray"], k=0.44, quarter_turns=1)
 
     assert (standing.width, standing.height) == pytest.approx((lying.height, lying.width))
 
 
 def test_an_opening_across_a_bend_gives_two_pieces_of_one_bend(parts):
-    pieces = sorted(len(b.lines) for b in unfold(parts["cable-guard"], k=0.44).bends)
+    pieces = sorted(len(b.lines) for b in flat(parts["cable-guard"]).bends)
 
     assert pieces == [1, 2]
 
@@ -89,4 +98,4 @@ def test_an_opening_across_a_bend_gives_two_pieces_of_one_bend(parts):
 )
 def test_unusable_options_are_refused(parts, options, text):
     with pytest.raises(InputError, match=text):
-        unfold(parts["tool-tray"], **options)
+        flat(parts["tool-tray"], **options)

@@ -5,10 +5,11 @@ import math
 import pytest
 from OCP.BRepPrimAPI import BRepPrimAPI_MakeSphere
 
-from kaigata.core.blank import unfold
+from kaigata.core.blank import chart_takes, unfold
 from kaigata.core.errors import InputError
 from kaigata.core.intake.kernel import Solid
 from kaigata.core.intake.recognise import folded_part
+from kaigata.core.metal.charts import constant_chart
 from tests.solids import (
     as_splines,
     box,
@@ -27,7 +28,8 @@ K = 0.44
 
 
 def unfolded(shape, k=K):
-    return unfold(folded_part(Solid(only_solid(shape)), "thing"), k=k)
+    part = folded_part(Solid(only_solid(shape)), "thing")
+    return unfold(part, takes=chart_takes(part, constant_chart(k, part.thickness)))
 
 
 def size(blank):

@@ -6,11 +6,12 @@ import time
 
 import pytest
 
-from kaigata.core.blank import unfold
+from kaigata.core.blank import chart_takes, unfold
 from kaigata.core.errors import InputError, LimitError
 from kaigata.core.formats.blank_files import blank_document, write_blank
 from kaigata.core.intake import read_parts
 from kaigata.core.intake.isolation import run_isolated
+from kaigata.core.metal.charts import constant_chart
 from tests.checks import PARTS, checked
 
 NAMES = sorted(p.stem for p in PARTS.glob("*.step"))
@@ -25,7 +26,8 @@ def test_blank_agrees_with_its_truth(name, tmp_path):
         out = tmp_path / str(k)
         out.mkdir()
         for part in read.parts:
-            write_blank(blank_document(unfold(part.part, k=k), quantity=part.quantity), out)
+            takes = chart_takes(part.part, constant_chart(k, part.part.thickness))
+            write_blank(blank_document(unfold(part.part, takes=takes), quantity=part.quantity), out)
 
         assert checked("blank_check.py", truth, out, "--k", k) == f"ok {name}"
         for dxf in out.glob("*.dxf"):

@@ -4,7 +4,7 @@ from kaigata.core.errors import InputError
 from kaigata.core.metal.stores import (
     cut_row,
     find_material,
-    read_bend_chart,
+    read_bend_charts,
     standard_cut_chart,
     standard_materials,
 )
@@ -40,4 +40,4 @@ def test_bad_charts_name_the_line(tmp_path, text, fault):
     chart.write_text(text)
 
     with pytest.raises(InputError, match=fault):
-        read_bend_chart(chart)
+        read_bend_charts(chart)

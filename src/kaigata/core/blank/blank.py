@@ -6,7 +6,7 @@ import math
 from dataclasses import dataclass, replace
 
 from kaigata.core.findings import Finding
-from kaigata.core.metal.allowance import bend_allowance, bend_deduction
+from kaigata.core.metal.allowance import bend_allowance, bend_deduction, outside_setback
 from kaigata.core.plane import Motion, Point, Region
 
 __all__ = ["Blank", "BlankBend", "BlankMark", "BlankPanel", "Line"]
@@ -47,6 +47,10 @@ class BlankBend:
         Distance from the line to the nearest of the blank's two outermost points across it, mm.
     sequence : int
         Its turn at the brake, from 1.
+    origin : str
+        Where its allowance comes from.
+    place : int
+        Its place among the folded part's bends, from 0.
     """
 
     number: int
@@ -60,6 +64,8 @@ class BlankBend:
     panels: tuple[int, ...]
     from_edge: float = 0.0
     sequence: int = 0
+    origin: str = ""
+    place: int = 0
 
     @property
     def direction(self) -> str:
@@ -73,7 +79,9 @@ class BlankBend:
 
     @property
     def allowance(self) -> float:
-        """Developed length, mm."""
+        """Developed length, mm; 0 where the thickness is not known."""
+        if self.thickness == 0:
+            return 0.0
         return bend_allowance(
             self.angle, inside_radius=self.inside_radius, thickness=self.thickness, k=self.k
         )
@@ -81,8 +89,17 @@ class BlankBend:
     @property
     def deduction(self) -> float:
         """What is taken from the sum of the two outside lengths, mm."""
+        if self.thickness == 0:
+            return 0.0
         return bend_deduction(
             self.angle, inside_radius=self.inside_radius, thickness=self.thickness, k=self.k
+        )
+
+    @property
+    def setback(self) -> float:
+        """Distance from the bend's tangent line to where the outside faces would meet, mm."""
+        return outside_setback(
+            self.angle, inside_radius=self.inside_radius, thickness=self.thickness
         )
 
     @property

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -13,6 +14,7 @@ from shapely.geometry.polygon import orient
 
 from kaigata.core.blank.place import Layout, lay_out
 from kaigata.core.blank.pose import FaceUp, flat_pose
+from kaigata.core.metal.charts import BendTake
 from kaigata.core.part import Bend, FoldedPart
 from kaigata.core.plane import Motion, Point
 from kaigata.core.plane.tolerance import AREA
@@ -65,7 +67,7 @@ class MeshPiece:
 def fold_mesh(
     part: FoldedPart,
     *,
-    k: float,
+    takes: Sequence[BendTake],
     anchor: int = 1,
     face_up: FaceUp = FaceUp.AS_MODELLED,
     quarter_turns: int = 0,
@@ -74,7 +76,7 @@ def fold_mesh(
 
     The parameters are those of ``unfold``; ``parent`` is a place in the list returned.
     """
-    layout = lay_out(part, k=k, anchor=anchor - 1)
+    layout = lay_out(part, takes=takes, anchor=anchor - 1)
     pose = flat_pose(layout.region(), face_up=face_up, quarter_turns=quarter_turns)
     place = {step.piece: i for i, step in enumerate(layout.steps)}
     out = []
@@ -99,7 +101,7 @@ def fold_mesh(
 
 def _joint(layout: Layout, number: int, edge: int | None, pose: Motion) -> Joint:
     bend = layout.part.bends[number - len(layout.part.panels)]
-    rho = bend.inside_radius + layout.k * layout.part.thickness
+    rho = layout.take(number).spread / bend.angle
     # A bend was reached across an edge at one end of its angle; one that is the anchor itself
     # rolls up from either.
     shared = next((e for e in bend.edges if e.number == edge), bend.edges[0])
@@ -113,7 +115,7 @@ def _joint(layout: Layout, number: int, edge: int | None, pose: Motion) -> Joint
         allowance=bend.angle * rho,
         angle=bend.angle,
         is_up=is_up,
-        neutral=-layout.k * t if is_up else -t + layout.k * t,
+        neutral=bend.inside_radius - rho if is_up else rho - bend.inside_radius - t,
     )
 
 

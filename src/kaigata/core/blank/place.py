@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 from shapely.geometry import Point as Point2
 
 from kaigata.core.errors import InputError
-from kaigata.core.part import Bend, FoldedPart, Panel, PieceEdge
+from kaigata.core.metal.charts import BendTake
+from kaigata.core.part import FoldedPart, PieceEdge
 from kaigata.core.plane import Motion, Point, Region, Segment
 from kaigata.core.plane.chain import closed_contours
 from kaigata.core.plane.fit import fit_segments
@@ -39,18 +40,22 @@ class Layout:
         For each piece the motion from its developed frame into the flat.
     steps : tuple of Step
         The pieces in the order they were laid, the anchor first.
-    k : float
-        Neutral-axis factor.
+    takes : tuple of BendTake
+        What each bend takes, in the order of the part's bends.
     """
 
     part: FoldedPart
     motions: tuple[Motion, ...]
     steps: tuple[Step, ...]
-    k: float
+    takes: tuple[BendTake, ...]
+
+    def take(self, piece: int) -> BendTake:
+        """Return what a bend takes, by its place in the part's pieces."""
+        return self.takes[piece - len(self.part.panels)]
 
     def run(self, piece: int, edge: PieceEdge) -> list[Segment]:
         """Return an edge of a piece as segments of the flat."""
-        to_flat = _flattener(self.part.pieces[piece], self.part.thickness, self.k)
+        to_flat = _flattener(self.part, piece, self.takes)
         motion = self.motions[piece]
         ends = [
             Segment(motion.point(to_flat(s.start)), motion.point(to_flat(s.end)), s.bulge)
@@ -62,9 +67,7 @@ class Layout:
 
     def point(self, piece: int, p: Point) -> Point:
         """Return where a point of a piece's own frame lies in the flat."""
-        return self.motions[piece].point(
-            _flattener(self.part.pieces[piece], self.part.thickness, self.k)(p)
-        )
+        return self.motions[piece].point(_flattener(self.part, piece, self.takes)(p))
 
     def region(self) -> Region:
         """Return the outline and holes of the whole blank, as laid."""
@@ -80,15 +83,15 @@ class Layout:
         return _regions([self.run(piece, e) for e in self.part.pieces[piece].edges])
 
 
-def lay_out(part: FoldedPart, *, k: float, anchor: int = 0) -> Layout:
+def lay_out(part: FoldedPart, *, takes: Sequence[BendTake], anchor: int = 0) -> Layout:
     """Lay every piece beside the one it joins, from the anchor panel on.
 
     Parameters
     ----------
     part : FoldedPart
         The part.
-    k : float
-        Neutral-axis factor of every bend, 0 to 1.
+    takes : sequence of BendTake
+        What each bend takes, in the order of the part's bends.
     anchor : int
         Place of the panel that stays put in ``part.panels``.
 
@@ -110,10 +113,10 @@ def lay_out(part: FoldedPart, *, k: float, anchor: int = 0) -> Layout:
             for other, same in meetings[edge.number]:
                 if other == step.piece:
                     continue
-                here = _ends(part, step.piece, edge, motions[step.piece], k)
-                there = _ends(part, other, same, Motion(), k)
+                here = _ends(part, step.piece, edge, motions[step.piece], takes)
+                there = _ends(part, other, same, Motion(), takes)
                 if other in motions:
-                    _require_meeting(part, here, _ends(part, other, same, motions[other], k))
+                    _require_meeting(part, here, _ends(part, other, same, motions[other], takes))
                     continue
                 motions[other] = Motion.taking(
                     there[1], _towards(there[1], there[0]), to=here[0], along=_towards(*here)
@@ -124,20 +127,21 @@ def lay_out(part: FoldedPart, *, k: float, anchor: int = 0) -> Layout:
             f"{len(pieces) - len(motions)} of {len(pieces)} panels and bends do not hang together",
             fix="Each panel must join the next along a bend",
         )
-    return Layout(part, tuple(motions[i] for i in range(len(pieces))), tuple(steps), k)
+    return Layout(part, tuple(motions[i] for i in range(len(pieces))), tuple(steps), tuple(takes))
 
 
-def _flattener(piece: Panel | Bend, thickness: float, k: float) -> Callable[[Point], Point]:
-    if isinstance(piece, Panel):
+def _flattener(part: FoldedPart, piece: int, takes: Sequence[BendTake]) -> Callable[[Point], Point]:
+    first = len(part.panels)
+    if piece < first:
         return lambda p: p
-    rho = piece.inside_radius + k * thickness
+    rho = takes[piece - first].spread / part.bends[piece - first].angle
     return lambda p: (p[0] * rho, p[1])
 
 
 def _ends(
-    part: FoldedPart, piece: int, edge: PieceEdge, motion: Motion, k: float
+    part: FoldedPart, piece: int, edge: PieceEdge, motion: Motion, takes: Sequence[BendTake]
 ) -> tuple[Point, Point]:
-    flat = _flattener(part.pieces[piece], part.thickness, k)
+    flat = _flattener(part, piece, takes)
     return (motion.point(flat(edge.run[0].start)), motion.point(flat(edge.run[-1].end)))
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import replace
 
 from shapely.geometry import LineString, Polygon
@@ -13,18 +14,18 @@ from kaigata.core.blank.place import Layout, lay_out
 from kaigata.core.blank.pose import FaceUp, flat_pose, gauge
 from kaigata.core.errors import InputError
 from kaigata.core.findings import Finding, Level
-from kaigata.core.metal.allowance import check_factor
+from kaigata.core.metal.charts import BendChart, BendTake
 from kaigata.core.part import FoldedPart
 from kaigata.core.plane import Point, Region
 from kaigata.core.plane.tolerance import AREA, JOIN, KERNEL
 
-__all__ = ["unfold"]
+__all__ = ["chart_takes", "numbered", "unfold"]
 
 
 def unfold(
     part: FoldedPart,
     *,
-    k: float,
+    takes: Sequence[BendTake],
     anchor: int = 1,
     face_up: FaceUp = FaceUp.AS_MODELLED,
     quarter_turns: int = 0,
@@ -35,8 +36,8 @@ def unfold(
     ----------
     part : FoldedPart
         The part.
-    k : float
-        Neutral-axis factor of every bend, 0 to 1.
+    takes : sequence of BendTake
+        What each bend takes, in the order of the part's bends: ``chart_takes`` asks a chart.
     anchor : int
         Number of the panel that stays put, from 1.
     face_up : FaceUp
@@ -52,9 +53,8 @@ def unfold(
     Raises
     ------
     InputError
-        ``k`` is out of range, there is no such panel, or the part closes a ring.
+        There is no such panel, or the part closes a ring.
     """
-    check_factor(k)
     # A rolled sheet without a flat panel hangs on its first bend.
     if not 1 <= anchor <= max(len(part.panels), 1):
         raise InputError(
@@ -62,7 +62,7 @@ def unfold(
             where=part.name,
             fix="Choose a panel by its number in the result",
         )
-    layout = lay_out(part, k=k, anchor=anchor - 1)
+    layout = lay_out(part, takes=takes, anchor=anchor - 1)
     region = layout.region()
     polygon = region.polygon(KERNEL * 10)
     blank = Blank(
@@ -75,7 +75,12 @@ def unfold(
         findings=(*_overlaps(layout, region), *_remarks(layout)),
     )
     laid = blank.moved(flat_pose(region, face_up=face_up, quarter_turns=quarter_turns))
-    return gauge(replace(laid, bends=_numbered(laid.bends)))
+    return gauge(replace(laid, bends=numbered(laid.bends)))
+
+
+def chart_takes(part: FoldedPart, chart: BendChart) -> tuple[BendTake, ...]:
+    """Return what each bend of a part takes by a chart."""
+    return tuple(chart.take(b.angle, b.inside_radius) for b in part.bends)
 
 
 def _bends(layout: Layout, polygon: Polygon) -> list[BlankBend]:
@@ -95,9 +100,11 @@ def _bends(layout: Layout, polygon: Polygon) -> list[BlankBend]:
                 lines=tuple(lines),
                 angle=bend.angle,
                 is_up=bend.is_up,
-                inside_radius=bend.inside_radius,
-                k=layout.k,
+                inside_radius=layout.take(i).inside_radius,
+                k=layout.take(i).k,
                 thickness=part.thickness,
+                origin=layout.take(i).origin,
+                place=i - len(part.panels),
                 panels=tuple(sorted(beside)),
             )
         )
@@ -181,7 +188,7 @@ def _overlap_place(layout: Layout) -> Point | None:
     return None
 
 
-def _numbered(bends: tuple[BlankBend, ...]) -> tuple[BlankBend, ...]:
+def numbered(bends: tuple[BlankBend, ...]) -> tuple[BlankBend, ...]:
     """Return bends with numbers: standing ones left to right, then level ones bottom to top."""
 
     def reading_order(b: BlankBend) -> tuple[bool, float, float]:

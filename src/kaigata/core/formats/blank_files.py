@@ -39,7 +39,7 @@ def blank_document(
     return BlankDocument(
         part=blank.name,
         quantity=quantity,
-        thickness=_rounded(blank.thickness),
+        thickness=_rounded(blank.thickness) or None,
         material=material,
         width=_rounded(blank.width),
         height=_rounded(blank.height),
@@ -101,6 +101,9 @@ def _bend_document(bend: BlankBend) -> BendDocument:
             "k": bend.k,
             "allowance": _rounded(bend.allowance),
             "deduction": _rounded(bend.deduction),
+            "setback": _rounded(bend.setback),
+            "included_angle": _rounded(180.0 - math.degrees(bend.angle)),
+            "origin": bend.origin,
             "length": _rounded(bend.length),
             "zone": [_rounded(v) for v in bend.zone()],
             "from_edge": _rounded(bend.from_edge),

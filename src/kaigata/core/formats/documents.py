@@ -65,6 +65,9 @@ class BendDocument(_Model):
     k: float
     allowance: float
     deduction: float
+    setback: float = 0.0
+    included_angle: float = 0.0
+    origin: str = ""
     length: float
     zone: At
     from_edge: float
@@ -95,7 +98,7 @@ class BlankDocument(_Model):
     part: str
     quantity: Count = 1
     units: Literal["mm"] = "mm"
-    thickness: Positive
+    thickness: Positive | None = None
     material: str | None = None
     width: float
     height: float

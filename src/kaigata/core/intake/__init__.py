@@ -1,10 +1,19 @@
-"""Files in: ``read_parts`` is the door, in a process of its own with limits.
+"""Files in: ``read_parts`` (solids) and ``read_flats`` (drawings) are the doors.
 
-``step`` reads a STEP file's products through the geometry kernel (``kernel`` takes plain values
-out of it); ``recognise`` makes a folded part of a solid's faces; ``isolation`` runs a reader where
-a crash, a hang or a flood of memory cannot hurt the caller.
+Both read in a process of their own with limits (``isolation``). ``step`` reads a STEP file's
+products through the geometry kernel (``kernel`` takes plain values out of it, ``forms`` finds
+planes and cylinders behind splines); ``recognise`` makes a folded part of a solid: ``skins`` finds
+the two sides of the sheet, ``sides`` judges what is between them, ``pieces`` makes panels and
+bends. ``drawing`` reads DXF.
 """
 
-from kaigata.core.intake.read import ReadPart, ReadResult, read_parts
+from kaigata.core.intake.read import (
+    ReadPart,
+    ReadResult,
+    RefusedPart,
+    is_drawing,
+    read_flats,
+    read_parts,
+)
 
-__all__ = ["ReadPart", "ReadResult", "read_parts"]
+__all__ = ["ReadPart", "ReadResult", "RefusedPart", "is_drawing", "read_flats", "read_parts"]

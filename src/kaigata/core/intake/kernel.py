@@ -240,9 +240,7 @@ def triangles_of(shape: Any, *, chord: float = 0.2) -> Vec:
         if mesh is None:
             continue
         move = place.Transformation()
-        points = [
-            _xyz(mesh.Node(i + 1).Transformed(move)) for i in range(mesh.NbNodes())
-        ]
+        points = [_xyz(mesh.Node(i + 1).Transformed(move)) for i in range(mesh.NbNodes())]
         swap = face.Orientation() == TopAbs_REVERSED
         for i in range(mesh.NbTriangles()):
             a, b, c = mesh.Triangle(i + 1).Get()

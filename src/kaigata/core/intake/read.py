@@ -9,10 +9,11 @@ import numpy as np
 import numpy.typing as npt
 
 from kaigata.core.errors import InputError, KaigataError, LimitError
+from kaigata.core.intake.drawing import Drawing, read_drawing
 from kaigata.core.intake.isolation import run_isolated
 from kaigata.core.part import FoldedPart
 
-__all__ = ["ReadPart", "ReadResult", "RefusedPart", "read_parts"]
+__all__ = ["ReadPart", "ReadResult", "RefusedPart", "is_drawing", "read_flats", "read_parts"]
 
 FILE_LIMIT = 64 * 2**20
 """Largest file, bytes."""
@@ -21,6 +22,7 @@ READ_SECONDS = 60.0
 READ_MEMORY = 4 * 2**30
 
 STEP_SUFFIXES = (".step", ".stp")
+DXF_SUFFIXES = (".dxf",)
 
 
 @dataclass(frozen=True, slots=True)
@@ -71,9 +73,45 @@ def read_parts(path: Path, *, seconds: float = READ_SECONDS) -> ReadResult:
         The file is too large, or reading it took too long, too much memory, or crashed.
     """
     _check_file(path)
+    return run_isolated(_read_step, str(path), seconds=seconds, memory=READ_MEMORY, where=path.name)
+
+
+def is_drawing(path: Path) -> bool:
+    """Return whether a file is a drawing of flats, by its name."""
+    return path.suffix.lower() in DXF_SUFFIXES
+
+
+def read_flats(path: Path, *, unit: float | None = None, seconds: float = READ_SECONDS) -> Drawing:
+    """Read the flats of a drawing, in a child process with limits.
+
+    Parameters
+    ----------
+    path : Path
+        A DXF file.
+    unit : float, optional
+        Millimetres a unit, for a file that does not say.
+    seconds : float
+        How long reading may take.
+
+    Raises
+    ------
+    InputError
+        The file is unusable; the text says what and where.
+    LimitError
+        The file is too large, or reading it took too long, too much memory, or crashed.
+    """
+    _check_file(path)
     return run_isolated(
-        _read_step, str(path), seconds=seconds, memory=READ_MEMORY, where=path.name
+        _read_dxf, str(path), unit, seconds=seconds, memory=READ_MEMORY, where=path.name
     )
+
+
+def _read_dxf(name: str, unit: float | None) -> Drawing:
+    path = Path(name)
+    try:
+        return read_drawing(path, unit=unit)
+    except InputError as error:
+        raise error if error.where.startswith(path.name) else error.at(path.name) from None
 
 
 def _check_file(path: Path) -> None:
@@ -88,15 +126,16 @@ def _check_file(path: Path) -> None:
             where=path.name,
             fix="Export the part alone",
         )
-    if path.suffix.lower() not in STEP_SUFFIXES:
+    suffix = path.suffix.lower()
+    if suffix not in (*STEP_SUFFIXES, *DXF_SUFFIXES):
         raise InputError(
             f"files of kind {path.suffix or 'without a suffix'!r} are not read as parts",
             where=path.name,
-            fix="Give a STEP file (.step or .stp) of the bent part",
+            fix="Give a STEP file (.step, .stp) of the bent part or a DXF of its flat",
         )
     with path.open("rb") as file:
         head = file.read(4096)
-    if b"ISO-10303-21" not in head:
+    if suffix in STEP_SUFFIXES and b"ISO-10303-21" not in head:
         raise InputError(
             f"it does not begin as a STEP file does (found {head[:12]!r})",
             where=path.name,

@@ -2,24 +2,26 @@
 
 from __future__ import annotations
 
-import csv
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, fields
+from functools import cache
 from importlib import resources
 from pathlib import Path
 
 from kaigata.core.errors import InputError
-from kaigata.core.metal.allowance import check_factor
+from kaigata.core.metal.chart_files import bend_charts_of, read_bend_charts
+from kaigata.core.metal.charts import BendChart
+from kaigata.core.metal.tables import Row, rows_of, text_of_file
 
 __all__ = [
-    "BendChartRow",
     "CutChartRow",
+    "Gauge",
     "Material",
     "Process",
-    "chart_factor",
+    "chart_of",
     "cut_row",
     "find_material",
-    "read_bend_chart",
+    "read_bend_charts",
     "read_cut_chart",
     "standard_cut_chart",
     "standard_materials",
@@ -33,23 +35,42 @@ _SAME_THICKNESS = 1e-3
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class BendChartRow:
-    """What a bend takes at a thickness: one K, with where it came from."""
+class Gauge:
+    """A thickness of a material.
+
+    Attributes
+    ----------
+    thickness : float
+        mm.
+    number : str
+        Its gauge number where the trade uses one; they differ between metals.
+    radii : tuple of float
+        Inside radii the shop bends it with, mm.
+    chart : BendChart
+        What its bends take.
+    """
 
     thickness: float
-    k: float
-    origin: str = "typed"
+    number: str
+    radii: tuple[float, ...]
+    chart: BendChart
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Material:
-    """A material: density in kg/m³, price per kg, thicknesses and their bend chart."""
+    """A material: density in kg/m³, price per kg, tensile strength in MPa, thicknesses."""
 
     name: str
     title: str
     density: float
     price: float
-    chart: tuple[BendChartRow, ...]
+    tensile: float
+    gauges: tuple[Gauge, ...]
+
+    @property
+    def charts(self) -> tuple[BendChart, ...]:
+        """The bend charts of its thicknesses."""
+        return tuple(g.chart for g in self.gauges)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -69,9 +90,22 @@ class CutChartRow:
     rapid: float
 
 
-def chart_factor(chart: Sequence[BendChartRow], thickness: float) -> BendChartRow | None:
-    """Return the chart's row for a thickness, or None."""
-    return next((r for r in chart if abs(r.thickness - thickness) < _SAME_THICKNESS), None)
+def chart_of(charts: Sequence[BendChart], thickness: float) -> BendChart:
+    """Return the chart of a thickness.
+
+    Raises
+    ------
+    InputError
+        There is none.
+    """
+    found = next((c for c in charts if abs(c.thickness - thickness) < _SAME_THICKNESS), None)
+    if found is None:
+        have = ", ".join(f"{c.thickness:g}" for c in charts)
+        raise InputError(
+            f"the part is {thickness:.4g} mm thick, the bend chart has {have}",
+            fix="Add the thickness to the chart or give K",
+        )
+    return found
 
 
 def find_material(materials: Sequence[Material], name: str) -> Material:
@@ -115,22 +149,6 @@ def cut_row(
     return own[0]
 
 
-def read_bend_chart(path: Path) -> tuple[BendChartRow, ...]:
-    """Read a bend chart from CSV with the columns ``thickness,k`` and, if wanted, ``origin``.
-
-    Raises
-    ------
-    InputError
-        A column is missing or a value is wrong; file and line are told.
-    """
-    rows = []
-    for where, row in _table(path, ("thickness", "k")):
-        k = check_factor(_number(row, "k", where), where=where)
-        thickness = _positive(row, "thickness", where)
-        rows.append(BendChartRow(thickness=thickness, k=k, origin=row.get("origin") or "typed"))
-    return tuple(rows)
-
-
 def read_cut_chart(path: Path) -> tuple[CutChartRow, ...]:
     """Read a cut chart from CSV; the columns are the fields of ``CutChartRow``.
 
@@ -145,9 +163,9 @@ def read_cut_chart(path: Path) -> tuple[CutChartRow, ...]:
         CutChartRow(
             process=row["process"],
             material=row["material"] or "*",
-            **{n: _positive(row, n, where) for n in numbers},
+            **{n: row.positive(n) for n in numbers},
         )
-        for where, row in _table(path, names)
+        for row in rows_of(text_of_file(path), path.name, names)
     )
 
 
@@ -159,56 +177,32 @@ def standard_cut_chart() -> tuple[CutChartRow, ...]:
 
 def standard_materials() -> tuple[Material, ...]:
     """Return the materials the product comes with; made up but plausible."""
-    with resources.as_file(resources.files(__package__) / "materials.csv") as path:
-        rows = list(_table(path, ("name", "title", "density", "price", "thickness", "k", "origin")))
+    folder = resources.files(__package__)
     materials: dict[str, Material] = {}
-    for where, row in rows:
-        chart = BendChartRow(
-            thickness=_positive(row, "thickness", where),
-            k=_number(row, "k", where),
-            origin=row["origin"],
-        )
+    columns = ("name", "title", "density", "price", "tensile", "thickness", "number", "radii")
+    for row in rows_of((folder / "materials.csv").read_text("utf-8"), "materials.csv", columns):
         known = materials.get(row["name"])
         materials[row["name"]] = Material(
             name=row["name"],
             title=row["title"],
-            density=_positive(row, "density", where),
-            price=_positive(row, "price", where),
-            chart=(*(known.chart if known else ()), chart),
+            density=row.positive("density"),
+            price=row.positive("price"),
+            tensile=row.positive("tensile"),
+            gauges=(*(known.gauges if known else ()), _gauge(row)),
         )
     return tuple(materials.values())
 
 
-def _table(path: Path, columns: Sequence[str]) -> Iterator[tuple[str, dict[str, str]]]:
-    """Yield each row of a CSV with where it stands."""
-    if not path.is_file():
-        raise InputError("there is no such file", where=path.name, fix="Check the name and folder")
-    try:
-        text = path.read_text(encoding="utf-8-sig")
-    except UnicodeDecodeError as error:
-        raise InputError("it is no text in UTF-8", where=path.name, fix="Save as CSV") from error
-    reader = csv.DictReader(text.splitlines())
-    missing = [c for c in columns if c not in (reader.fieldnames or ())]
-    if missing:
-        raise InputError(
-            f"the column {missing[0]!r} is missing",
-            where=f"{path.name} line 1",
-            fix=f"The columns are {','.join(columns)}",
-        )
-    for row in reader:
-        yield f"{path.name} line {reader.line_num}", row
+@cache
+def _standard_charts(material: str) -> tuple[BendChart, ...]:
+    text = (resources.files(__package__) / "bend_charts.csv").read_text("utf-8")
+    heading, *lines = text.splitlines()
+    own = [line.partition(",")[2] for line in lines if line.startswith(f"{material},")]
+    return bend_charts_of("\n".join([heading.partition(",")[2], *own]), f"{material} chart")
 
 
-def _number(row: dict[str, str], name: str, where: str) -> float:
-    text = row.get(name) or ""
-    try:
-        return float(text)
-    except ValueError as error:
-        raise InputError(f"{name} is {text!r}, no number", where=where) from error
-
-
-def _positive(row: dict[str, str], name: str, where: str) -> float:
-    value = _number(row, name, where)
-    if not 0 < value < float("inf"):
-        raise InputError(f"{name} is {value:g}, it must be above 0", where=where)
-    return value
+def _gauge(row: Row) -> Gauge:
+    thickness = row.positive("thickness")
+    radii = tuple(float(r) for r in row["radii"].split())
+    chart = chart_of(_standard_charts(row["name"]), thickness)
+    return Gauge(thickness=thickness, number=row["number"], radii=radii, chart=chart)

@@ -6,7 +6,7 @@ import hashlib
 import json
 import zipfile
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from pathlib import Path
 
 from kaigata.core.blank import FaceUp
@@ -26,7 +26,7 @@ from kaigata.core.formats.report import nest_report
 from kaigata.core.formats.whole import file_name
 from kaigata.core.nest import Nest, NestOrder
 from kaigata.core.packet.cutting import CutOptions, cut_nest
-from kaigata.core.packet.unfolding import unfold_file
+from kaigata.core.packet.unfolding import UnfoldChoice, unfold_file
 
 __all__ = ["PacketResult", "pack", "unfolded_order", "write_packet"]
 
@@ -51,7 +51,7 @@ class PacketResult:
 
 
 def unfolded_order(
-    order: OrderDocument, folder: Path, result: PacketResult, *, defaults: dict[str, object]
+    order: OrderDocument, folder: Path, result: PacketResult, *, defaults: UnfoldChoice
 ) -> OrderDocument:
     """Return the order with its files unfolded; parts that fail are left out and listed.
 
@@ -86,18 +86,28 @@ def _require_own_files(order: OrderDocument) -> None:
 
 
 def _unfolded(
-    part: OrderPartDocument, folder: Path, result: PacketResult, defaults: dict[str, object]
+    part: OrderPartDocument, folder: Path, result: PacketResult, defaults: UnfoldChoice
 ) -> list[OrderPartDocument]:
-    given = {"k": part.k, "material": part.material, "anchor": part.anchor}
-    options = {**defaults, **{n: v for n, v in given.items() if v is not None}}
-    if part.face_up is not None:
-        options["face_up"] = FaceUp(part.face_up)
-    unfolded = unfold_file(folder / str(part.file), **options)  # type: ignore[arg-type]
+    given = {
+        "k": part.k,
+        "material": part.material,
+        "anchor": part.anchor,
+        "thickness": part.thickness,
+        "face_up": FaceUp(part.face_up) if part.face_up else None,
+    }
+    choice = replace(defaults, **{n: v for n, v in given.items() if v is not None})  # type: ignore[arg-type]
+    unfolded = unfold_file(folder / str(part.file), choice)
     result.failed += [{"part": part.id, "why": str(e)} for e in unfolded.refused]
     several = len(unfolded.blanks) > 1
     out = []
     for blank in unfolded.blanks:
         name = f"{part.id}-{blank.part}" if several else part.id
+        if blank.thickness is None:
+            raise InputError(
+                "the drawing does not say how thick the part is",
+                where=str(part.file),
+                fix="Give thickness at the part in the order",
+            )
         if part.thickness is not None and abs(part.thickness - blank.thickness) > 1e-3:
             raise InputError(
                 f"the order says {part.thickness:g} mm, the part is {blank.thickness:g} mm thick",
@@ -131,7 +141,7 @@ def pack(
     *,
     search: Callable[[NestOrder], Nest],
     options: CutOptions,
-    defaults: dict[str, object],
+    defaults: UnfoldChoice,
 ) -> PacketResult:
     """Unfold, nest, cut, check and write everything for an order.
 
@@ -147,8 +157,8 @@ def pack(
         How to nest.
     options : CutOptions
         How to cut.
-    defaults : dict
-        Options of unfolding for parts that do not say their own.
+    defaults : UnfoldChoice
+        How parts that do not say their own are unfolded.
 
     Returns
     -------

@@ -2,54 +2,40 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
 
-from kaigata.core.blank import FaceUp, unfold
-from kaigata.core.errors import InputError
-from kaigata.core.formats.blank_files import blank_document
+from kaigata.core.blank import Blank, FaceUp, chart_takes, unfold
+from kaigata.core.blank.alike import are_alike
+from kaigata.core.blank.drawn import drawn_blank
+from kaigata.core.errors import InputError, KaigataError
+from kaigata.core.findings import Finding, Level
+from kaigata.core.formats.blank_files import blank_document, finding_document
 from kaigata.core.formats.documents import BlankDocument
 from kaigata.core.formats.whole import free_name
-from kaigata.core.intake import read_parts
-from kaigata.core.metal.allowance import check_factor
+from kaigata.core.intake import ReadPart, is_drawing, read_flats, read_parts
+from kaigata.core.metal.charts import BendChart, constant_chart
 from kaigata.core.metal.stores import (
     STANDARD_K,
-    BendChartRow,
-    chart_factor,
+    chart_of,
     find_material,
-    read_bend_chart,
+    read_bend_charts,
     standard_materials,
 )
 
-__all__ = ["UnfoldedFile", "unfold_file"]
+__all__ = ["UnfoldChoice", "UnfoldedFile", "refuse_overlap", "unfold_file"]
 
 
-@dataclass(frozen=True, slots=True)
-class UnfoldedFile:
-    """The blanks of a file, and why other solids of it gave none."""
-
-    blanks: tuple[BlankDocument, ...]
-    refused: tuple[InputError, ...]
-
-
-def unfold_file(
-    path: Path,
-    *,
-    k: float | None = None,
-    material: str | None = None,
-    bend_chart: Path | None = None,
-    anchor: int = 1,
-    face_up: FaceUp = FaceUp.AS_MODELLED,
-) -> UnfoldedFile:
-    """Unfold every part of a file.
+@dataclass(frozen=True, slots=True, kw_only=True)
+class UnfoldChoice:
+    """How a file is to be unfolded.
 
     ``k`` goes before ``bend_chart``, and that before the material's own chart; when nothing is
     said K is 0.44.
 
-    Parameters
+    Attributes
     ----------
-    path : Path
-        A STEP file.
     k : float, optional
         Neutral-axis factor of every bend.
     material : str, optional
@@ -60,6 +46,38 @@ def unfold_file(
         Number of the panel that stays put.
     face_up : FaceUp
         Which side lies up.
+    unit : float, optional
+        Millimetres a unit of a drawing that does not say.
+    thickness : float, optional
+        Sheet thickness of a drawing, mm.
+    """
+
+    k: float | None = None
+    material: str | None = None
+    bend_chart: Path | None = None
+    anchor: int = 1
+    face_up: FaceUp = FaceUp.AS_MODELLED
+    unit: float | None = None
+    thickness: float | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class UnfoldedFile:
+    """The blanks of a file, and why other solids of it gave none."""
+
+    blanks: tuple[BlankDocument, ...]
+    refused: tuple[KaigataError, ...]
+
+
+def unfold_file(path: Path, choice: UnfoldChoice) -> UnfoldedFile:
+    """Unfold every part of a file.
+
+    Parameters
+    ----------
+    path : Path
+        A STEP file, or a DXF of flats.
+    choice : UnfoldChoice
+        How.
 
     Returns
     -------
@@ -71,39 +89,118 @@ def unfold_file(
     InputError
         An option is unusable, or nothing of the file can be unfolded.
     """
-    if k is not None:
-        check_factor(k)
-    known = find_material(standard_materials(), material) if material else None
-    chart = read_bend_chart(bend_chart) if bend_chart else known.chart if known else None
-    found = read_parts(path)
+    known = find_material(standard_materials(), choice.material) if choice.material else None
+    given = read_bend_charts(choice.bend_chart) if choice.bend_chart else None
+    charts = given or (known.charts if known else None)
+
+    def chart(thickness: float) -> BendChart:
+        if choice.k is not None:
+            return constant_chart(choice.k, thickness, name="typed")
+        if charts is None:
+            return constant_chart(STANDARD_K, thickness, name="the usual", origin="standard")
+        return chart_of(charts, thickness)
+
+    made, refused = (_drawn if is_drawing(path) else _solids)(path, choice, chart)
     blanks: list[BlankDocument] = []
-    refused = list(found.refused)
-    for read in found.parts:
-        try:
-            factor = k if k is not None else _factor(chart, read.part.thickness)
-            blank = unfold(read.part, k=factor, anchor=anchor, face_up=face_up)
-        except InputError as error:
-            refused.append(error)
-            continue
-        document = blank_document(
-            blank, quantity=read.quantity, material=known.name if known else None
-        )
-        # Solids of one file may share a name; their files must not.
+    material = known.name if known else None
+    for quantity, blank in made:
+        document = blank_document(blank, quantity=quantity, material=material)
+        # Parts of one file may share a name; their files must not.
         name = free_name(document.part, [b.part for b in blanks])
         blanks.append(document.model_copy(update={"part": name}))
     if not blanks:
-        raise refused[0]
-    return UnfoldedFile(tuple(blanks), tuple(refused))
+        first = refused[0]
+        raise first if first.where.startswith(path.name) else first.at(path.name)
+    return UnfoldedFile(tuple(_with_twins(blanks, [b for _, b in made])), tuple(refused))
 
 
-def _factor(chart: tuple[BendChartRow, ...] | None, thickness: float) -> float:
-    if chart is None:
-        return STANDARD_K
-    row = chart_factor(chart, thickness)
-    if row is None:
-        have = ", ".join(f"{r.thickness:g}" for r in chart)
+def _solids(
+    path: Path, choice: UnfoldChoice, chart: Callable[[float], BendChart]
+) -> tuple[list[tuple[int, Blank]], list[KaigataError]]:
+    found = read_parts(path)
+    refused: list[KaigataError] = [
+        r.error.at(r.name) if len(found.refused) + len(found.parts) > 1 else r.error
+        for r in found.refused
+    ]
+    made = []
+    for read in found.parts:
+        try:
+            made.append((read.quantity, _unfolded(read, choice, chart)))
+        except InputError as error:
+            refused.append(error)
+    return made, refused
+
+
+def _unfolded(read: ReadPart, choice: UnfoldChoice, chart: Callable[[float], BendChart]) -> Blank:
+    takes = chart_takes(read.part, chart(read.part.thickness))
+    return refuse_overlap(
+        unfold(read.part, takes=takes, anchor=choice.anchor, face_up=choice.face_up)
+    )
+
+
+def _drawn(
+    path: Path, choice: UnfoldChoice, chart: Callable[[float], BendChart]
+) -> tuple[list[tuple[int, Blank]], list[KaigataError]]:
+    drawing = read_flats(path, unit=choice.unit)
+    if drawing.unit is None:
+        sizes = []
+        for flat in drawing.flats[:1]:
+            x0, y0, x1, y1 = flat.region.outer.bounds
+            w, h = x1 - x0, y1 - y0
+            sizes = [f"{w:.2f} x {h:.2f} mm", f"{w * 25.4:.2f} x {h * 25.4:.2f} mm"]
         raise InputError(
-            f"the part is {thickness:.4g} mm thick, the bend chart has {have}",
-            fix="Add the thickness to the chart or give K",
+            f"the drawing does not say its unit: as millimetres the part is {sizes[0]}, as inches "
+            f"{sizes[1]}",
+            where=path.name,
+            fix="Say which with --units mm or --units in",
         )
-    return row.k
+    thickness = choice.thickness or 0.0
+    blanks = [
+        drawn_blank(
+            flat.name,
+            flat.region,
+            [(b.lines, b.is_up) for b in flat.bends],
+            thickness=thickness,
+            k=chart(thickness).take(1.0, thickness).k if thickness else choice.k or STANDARD_K,
+            face_up=choice.face_up,
+            findings=flat.findings,
+        )
+        for flat in drawing.flats
+    ]
+    return [(1, b) for b in blanks], []
+
+
+def refuse_overlap(blank: Blank) -> Blank:
+    """Return the blank when it can be cut from one sheet.
+
+    Raises
+    ------
+    InputError
+        The flat lies on itself.
+    """
+    over = next((f for f in blank.findings if f.code == "flat-overlap"), None)
+    if over is None:
+        return blank
+    what, _, fix = over.text.partition(": ")
+    place = "near x {:.2f}, y {:.2f} of the flat".format(*over.at) if over.at else "the flat"
+    raise InputError(what, where=place, fix=fix)
+
+
+def _with_twins(documents: list[BlankDocument], blanks: list[Blank]) -> list[BlankDocument]:
+    """Return the documents with a finding on each that is the same part as an earlier one."""
+    out = list(documents)
+    for i, blank in enumerate(blanks):
+        twin = next((j for j in range(i) if are_alike(blanks[j], blank)), None)
+        if twin is None:
+            continue
+        both = documents[twin].quantity + documents[i].quantity
+        finding = Finding(
+            level=Level.NOTE,
+            code="same-part",
+            text=f"This is the same part as {documents[twin].part}. Make one part of the two, "
+            f"{both} pieces.",
+        )
+        out[i] = documents[i].model_copy(
+            update={"findings": [*documents[i].findings, finding_document(finding)]}
+        )
+    return out

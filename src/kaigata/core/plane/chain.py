@@ -11,7 +11,7 @@ from kaigata.core.plane.contour import Contour
 from kaigata.core.plane.segment import Point, Segment
 from kaigata.core.plane.tolerance import JOIN
 
-__all__ = ["closed_contours"]
+__all__ = ["closed_contours", "closed_loops"]
 
 
 def closed_contours(runs: Sequence[Sequence[Segment]], tolerance: float = JOIN) -> list[Contour]:
@@ -38,22 +38,32 @@ def closed_contours(runs: Sequence[Sequence[Segment]], tolerance: float = JOIN) 
         A run's end meets no other run's start.
     """
     kept = [r for r in ([s for s in run if s.chord > tolerance / 10] for run in runs) if r]
+    loops = closed_loops(kept, tolerance)
+    out = [Contour.of_segments([s for i in loop for s in kept[i]]).simplified() for loop in loops]
+    return [c for c in out if len(c.vertices) > 1]
+
+
+def closed_loops(runs: Sequence[Sequence[Segment]], tolerance: float = JOIN) -> list[list[int]]:
+    """Return the loops that directed runs make, each as places in ``runs``.
+
+    As ``closed_contours``, of which it is the inner part; runs must not be empty.
+    """
     starts: dict[tuple[int, int], list[int]] = defaultdict(list)
-    for i, run in enumerate(kept):
+    for i, run in enumerate(runs):
         starts[_cell(run[0].start, tolerance)].append(i)
-    used = [False] * len(kept)
+    used = [False] * len(runs)
     out = []
-    for first in range(len(kept)):
+    for first in range(len(runs)):
         if used[first]:
             continue
-        loop: list[Segment] = []
+        loop: list[int] = []
         at = first
         while not used[at]:
             used[at] = True
-            loop.extend(kept[at])
-            at = _next(kept, starts, used, kept[at][-1], first, tolerance)
-        out.append(Contour.of_segments(loop).simplified())
-    return [c for c in out if len(c.vertices) > 1]
+            loop.append(at)
+            at = _next(runs, starts, used, runs[at][-1], first, tolerance)
+        out.append(loop)
+    return out
 
 
 def _cell(p: Point, size: float) -> tuple[int, int]:

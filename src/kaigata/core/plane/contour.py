@@ -160,7 +160,7 @@ def require_simple(contour: Contour, *, where: str) -> None:
         The contour has fewer than two vertices, no area, or crosses itself.
     """
     n = len(contour.vertices)
-    if n < 2 or (n == 2 and not all(abs(v[2]) > ANGLE for v in contour.vertices)):
+    if n < 2 or (n == 2 and not any(abs(v[2]) > ANGLE for v in contour.vertices)):
         raise InputError(f"a contour of {n} vertices holds nothing", where=where)
     if any(s.is_nothing() for s in contour.segments):
         bad = next(s for s in contour.segments if s.is_nothing())

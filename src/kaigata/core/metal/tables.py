@@ -1,0 +1,101 @@
+"""CSV tables in and out, with errors that name the line."""
+
+from __future__ import annotations
+
+import csv
+import io
+import math
+from collections.abc import Iterable, Iterator, Sequence
+from pathlib import Path
+
+from kaigata.core.errors import InputError
+
+__all__ = ["Row", "csv_text", "rows_of", "text_of_file"]
+
+
+class Row(dict[str, str]):
+    """A row of a table that knows where it stands.
+
+    ``number`` and ``positive`` give a column as a number or raise InputError naming the line.
+    """
+
+    where: str
+
+    def number(self, name: str, default: float | None = None) -> float:
+        """Return a column as a finite number."""
+        text = (self.get(name) or "").strip()
+        if not text and default is not None:
+            return default
+        try:
+            value = float(text)
+        except ValueError as error:
+            raise InputError(f"{name} is {text!r}, no number", where=self.where) from error
+        if not math.isfinite(value):
+            raise InputError(f"{name} is {text!r}, no finite number", where=self.where)
+        return value
+
+    def positive(self, name: str) -> float:
+        """Return a column as a number above nothing."""
+        value = self.number(name)
+        if value <= 0:
+            raise InputError(f"{name} is {value:g}, it must be above 0", where=self.where)
+        return value
+
+    def one_of(self, name: str, words: Sequence[str], default: str) -> str:
+        """Return a column that holds one of a few words."""
+        word = (self.get(name) or "").strip() or default
+        if word not in words:
+            raise InputError(
+                f"{name} is {word!r}", where=self.where, fix=f"It is one of {', '.join(words)}"
+            )
+        return word
+
+
+def text_of_file(path: Path) -> str:
+    """Return the text of a table's file.
+
+    Raises
+    ------
+    InputError
+        There is no such file, or it is no text.
+    """
+    if not path.is_file():
+        raise InputError("there is no such file", where=path.name, fix="Check the name and folder")
+    try:
+        return path.read_text(encoding="utf-8-sig")
+    except UnicodeDecodeError as error:
+        raise InputError("it is no text in UTF-8", where=path.name, fix="Save as CSV") from error
+
+
+def rows_of(text: str, name: str, columns: Sequence[str]) -> Iterator[Row]:
+    """Yield each row of a CSV.
+
+    Raises
+    ------
+    InputError
+        A column is missing, or a row has more cells than the heading; the line is told.
+    """
+    reader = csv.DictReader(io.StringIO(text.removeprefix("\ufeff")))
+    missing = [c for c in columns if c not in (reader.fieldnames or ())]
+    if missing:
+        raise InputError(
+            f"the column {missing[0]!r} is missing",
+            where=f"{name} line 1",
+            fix=f"The columns are {','.join(columns)}",
+        )
+    for cells in reader:
+        where = f"{name} line {reader.line_num}"
+        if None in cells:
+            raise InputError("there are more cells than columns in the heading", where=where)
+        row = Row({k: v or "" for k, v in cells.items()})
+        row.where = where
+        yield row
+
+
+def csv_text(columns: Sequence[str], rows: Iterable[Sequence[object]]) -> str:
+    """Return a table as CSV."""
+    stream = io.StringIO()
+    table = csv.writer(stream, lineterminator="\n")
+    table.writerow(columns)
+    table.writerows(rows)
+    return stream.getvalue()

@@ -1,0 +1,286 @@
+"""Flats drawn in every bad way, against the regions they were drawn from."""
+
+import json
+import math
+import subprocess
+import sys
+
+import ezdxf
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from kaigata.core.blank import chart_takes, unfold
+from kaigata.core.errors import InputError
+from kaigata.core.intake.drawing import BendGiven, DrawnBend, DrawnFlat, folded_drawn, read_drawing
+from kaigata.core.intake.drawing.joining import join
+from kaigata.core.intake.kernel import Solid
+from kaigata.core.intake.recognise import folded_part
+from kaigata.core.intake.step import read_step
+from kaigata.core.metal.charts import constant_chart
+from kaigata.core.plane import Contour, Region, Segment
+from tests.checks import DATA, PARTS, checked
+from tests.strategies import rounded_rectangles
+
+DRAWINGS = sorted((DATA / "dxf").glob("*.dxf"))
+
+
+@pytest.mark.parametrize("path", DRAWINGS, ids=lambda p: p.stem)
+def test_drawings_agree_with_their_truths(path, tmp_path):
+    truth = path.with_suffix(".truth.json")
+    options = json.loads(truth.read_text())["options"]
+    word = [sys.executable, "-m", "kaigata.cli", "blank", path, "--out", tmp_path / "o", *options]
+    done = subprocess.run(word, capture_output=True, text=True, check=False)
+    errors = tmp_path / "stderr"
+    errors.write_text(done.stderr)
+
+    verdict = checked(
+        "intake_check.py", truth, tmp_path / "o", "--exit", done.returncode, "--stderr", errors
+    )
+
+    assert verdict.startswith("ok"), verdict
+
+
+@given(rounded_rectangles(), st.randoms(use_true_random=False))
+def test_loose_doubled_and_turned_round_strokes_make_the_contour_again(shape, rng):
+    contour = shape[-1]
+    strokes = []
+    for s in contour.segments:
+        cut = rng.uniform(0.3, 0.7)
+        pieces = [s.part(0, cut), s.part(cut, 1)] if rng.random() < 0.5 else [s]
+        if rng.random() < 0.3:
+            # Drawn again, a little of it or all.
+            pieces.append(s.part(rng.uniform(0, 0.4), rng.uniform(0.6, 1)))
+        strokes += [p.reversed() if rng.random() < 0.5 else p for p in pieces]
+    rng.shuffle(strokes)
+
+    (again,) = join(strokes).contours
+
+    assert abs(again.area) == pytest.approx(contour.area, rel=1e-6)
+    assert again.length == pytest.approx(contour.length, rel=1e-6)
+
+
+@given(rounded_rectangles(), st.randoms(use_true_random=False))
+def test_ends_apart_or_past_each_other_are_joined(shape, rng):
+    contour = shape[-1]
+
+    def off(p):
+        return (p[0] + rng.uniform(-0.01, 0.01), p[1] + rng.uniform(-0.01, 0.01))
+
+    strokes = [Segment(off(s.start), off(s.end), s.bulge) for s in contour.segments]
+    (again,) = join(strokes).contours
+
+    assert abs(again.area) == pytest.approx(contour.area, abs=0.03 * contour.length)
+
+
+def drawn(path, version, draw, *, units=4):
+    document = ezdxf.new(version, setup=True)
+    if version != "R12":
+        document.header["$INSUNITS"] = units
+    draw(document)
+    document.saveas(path)
+    return path
+
+
+def plate(space, *, at=(0.0, 0.0), layer="0"):
+    x, y = at
+    space.add_lwpolyline(
+        [(x, y), (x + 100, y), (x + 100, y + 60), (x, y + 60)],
+        close=True, dxfattribs={"layer": layer},
+    )  # fmt: skip
+    space.add_circle((x + 50, y + 30), 10, dxfattribs={"layer": layer})
+
+
+@pytest.mark.parametrize("version", ["R12", "R2000", "R2004", "R2007", "R2010", "R2013", "R2018"])
+@pytest.mark.parametrize("binary", [False, True])
+def test_every_release_text_and_binary(tmp_path, version, binary):
+    document = ezdxf.new(version)
+    space = document.modelspace()
+    for a, b in [
+        ((0, 0), (100, 0)),
+        ((100, 60), (100, 0)),
+        ((100, 60), (0, 60)),
+        ((0, 0), (0, 60)),
+    ]:
+        space.add_line(a, b)
+    space.add_circle((50, 30), 10)
+    document.header["$INSUNITS"] = 4
+    path = tmp_path / "plate.dxf"
+    document.saveas(path, fmt="bin" if binary else "asc")
+
+    (flat,) = read_drawing(path, unit=1.0).flats
+
+    assert flat.region.area == pytest.approx(6000 - 100 * math.pi, rel=1e-9)
+
+
+@pytest.mark.parametrize(
+    ("scale", "turn", "mirror"),
+    [((1, 1), 0, 1), ((2, 2), 30, 1), ((1, 1), 70, -1), ((2, 0.5), 20, 1)],
+)
+def test_blocks_scaled_turned_and_mirrored(tmp_path, scale, turn, mirror):
+    def draw(document):
+        block = document.blocks.new("PLATE")
+        block.add_lwpolyline(
+            [(0, 0, 0), (100, 0, 0), (100, 60, 0.3), (0, 60, 0)], format="xyb", close=True
+        )
+        block.add_circle((50, 30), 10)
+        block.add_arc((20, 30), 5, 0, 180)
+        block.add_line((15, 30), (25, 30))
+        document.modelspace().add_blockref(
+            "PLATE",
+            (7, 8),
+            dxfattribs={"xscale": scale[0] * mirror, "yscale": scale[1], "rotation": turn},
+        )
+
+    (flat,) = read_drawing(drawn(tmp_path / "b.dxf", "R2010", draw)).flats
+
+    bulge = Segment((100, 60), (0, 60), 0.3)
+    cap = bulge.radius**2 * (bulge.sweep - math.sin(bulge.sweep)) / 2
+    want = 6000 + cap - 100 * math.pi - 12.5 * math.pi
+    assert len(flat.region.holes) == 2
+    assert flat.region.area == pytest.approx(want * scale[0] * scale[1], rel=2e-5)
+
+
+def test_seen_from_below_arcs_keep_their_shape(tmp_path):
+    def draw(document):
+        space = document.modelspace()
+        space.add_lwpolyline([(0, 0), (-100, 0), (-100, 60), (0, 60)], close=True)
+        below = {"extrusion": (0, 0, -1)}
+        space.add_arc((50, 30), 10, 30, 200, dxfattribs=below)
+        space.add_arc((50, 30), 10, 200, 30, dxfattribs=below)
+
+    (flat,) = read_drawing(drawn(tmp_path / "b.dxf", "R2010", draw)).flats
+
+    assert flat.region.area == pytest.approx(6000 - 100 * math.pi, rel=1e-9)
+
+
+@pytest.mark.parametrize(
+    ("layer", "direction"),
+    [
+        ("BEND_UP", True), ("Biegelinien", None), ("Pliage_bas", False), ("PIEGHE", None),
+        ("LineaPliegue", None), ("曲げ線", None), ("Zagięcia gora", True), ("fold down", False),
+    ],
+)  # fmt: skip
+def test_bend_layers_of_several_languages(tmp_path, layer, direction):
+    def draw(document):
+        document.layers.add(layer)
+        plate(document.modelspace())
+        document.modelspace().add_line((20, 0.5), (20, 59.5), dxfattribs={"layer": layer})
+
+    (flat,) = read_drawing(drawn(tmp_path / "b.dxf", "R2010", draw)).flats
+
+    (bend,) = flat.bends
+    assert bend.is_up is direction
+    assert math.dist(*bend.lines[0]) == pytest.approx(60, abs=1e-6)
+
+
+def test_frames_words_and_centre_lines_are_left_out(tmp_path):
+    def draw(document):
+        space = document.modelspace()
+        plate(space, at=(100, 100))
+        space.add_lwpolyline([(0, 0), (420, 0), (420, 297), (0, 297)], close=True)
+        space.add_text("Halvik Street Furniture").set_placement((300, 20))
+        space.add_line((130, 130), (170, 130), dxfattribs={"linetype": "CENTER"})
+        space.add_line((105, 100), (105, 160), dxfattribs={"linetype": "DASHED"})
+
+    (flat,) = read_drawing(drawn(tmp_path / "b.dxf", "R2010", draw)).flats
+
+    assert flat.region.area == pytest.approx(6000 - 100 * math.pi)
+    assert len(flat.bends) == 1
+
+
+def test_an_opening_interrupts_a_bend_but_a_gap_between_flanges_does_not_join_two(tmp_path):
+    def draw(document):
+        space = document.modelspace()
+        outline = [(0, 0), (40, 0), (40, 20), (60, 20), (60, 0), (100, 0), (100, 60), (0, 60)]
+        space.add_lwpolyline(outline, close=True)
+        space.add_circle((50, 45), 5)
+        for a, b in [((0, 10), (40, 10)), ((60, 10), (100, 10)), ((0, 45), (100, 45))]:
+            space.add_line(a, b, dxfattribs={"linetype": "DASHED"})
+
+    (flat,) = read_drawing(drawn(tmp_path / "b.dxf", "R2010", draw)).flats
+
+    assert sorted(len(b.lines) for b in flat.bends) == [1, 1, 2]
+
+
+def test_a_drawing_without_unit_says_so_and_one_of_an_odd_size_is_questioned(tmp_path):
+    unsaid = drawn(tmp_path / "a.dxf", "R2010", lambda d: plate(d.modelspace()), units=0)
+    assert read_drawing(unsaid).unit is None
+
+    odd = drawn(tmp_path / "b.dxf", "R2010", lambda d: plate(d.modelspace()), units=6)
+    (finding,) = [f for f in read_drawing(odd).flats[0].findings if f.code == "unit-doubtful"]
+    assert "100000.00 x 60000.00 mm" in finding.text
+    assert "100.00 x 60.00 mm" in finding.text
+
+
+def crossing(space):
+    plate(space)
+    space.add_lwpolyline([(80, 20), (140, 20), (140, 40), (80, 40)], close=True)
+
+
+def branching(space):
+    for a, b in [((0, 0), (9, 0)), ((9, 0), (9, 9)), ((9, 9), (0, 0)), ((9, 9), (20, 9))]:
+        space.add_line(a, b)
+
+
+@pytest.mark.parametrize(
+    ("draw", "text"),
+    [
+        (crossing, "touch or cross at x 100"),
+        (branching, "3 lines meet at x 9.000, y 9.000"),
+        (lambda s: s.add_arc((5, 5), 4, 10, 350), "open by 1.39 mm at x 8.939, y 5.000"),
+        (lambda s: s.add_text("only words"), "nothing is drawn"),
+    ],
+)
+def test_unusable_drawings_name_the_place(tmp_path, draw, text):
+    path = drawn(tmp_path / "b.dxf", "R2010", lambda d: draw(d.modelspace()))
+
+    with pytest.raises(InputError, match=text):
+        read_drawing(path)
+
+
+@pytest.mark.parametrize("head", [b"AC1027 not a dxf", b"0\nSECTION\n2\nNOWHERE", b"\x00" * 400])
+def test_what_is_no_dxf_is_refused(tmp_path, head):
+    path = tmp_path / "b.dxf"
+    path.write_bytes(head)
+
+    with pytest.raises(InputError, match="DWG|cannot be read|nothing is drawn"):
+        read_drawing(path)
+
+
+@pytest.mark.parametrize(
+    "name", ["tool-tray", "roof-cap", "hanger-arm", "cable-guard", "door-panel"]
+)
+def test_a_flat_with_bend_data_folds_to_the_part_it_came_from(name):
+    (product,) = read_step(PARTS / f"{name}.step")
+    part = folded_part(Solid(product.shape), name)
+    chart = constant_chart(0.44, part.thickness)
+    blank = unfold(part, takes=chart_takes(part, chart))
+    flat = DrawnFlat(name, blank.region, tuple(DrawnBend(b.lines, b.is_up) for b in blank.bends))
+    given = [
+        BendGiven(angle=b.angle, is_up=b.is_up, take=chart.take(b.angle, b.inside_radius))
+        for b in blank.bends
+    ]
+
+    again = folded_drawn(flat, given, thickness=part.thickness)
+
+    assert (len(again.panels), len(again.bends)) == (len(part.panels), len(part.bends))
+    assert again.volume == pytest.approx(part.volume, rel=1e-6)
+    unfolded = unfold(again, takes=chart_takes(again, chart))
+    assert unfolded.region.area == pytest.approx(blank.region.area, rel=1e-6)
+    assert span(again) == pytest.approx(span(part), abs=2e-3)
+
+
+def span(part):
+    """The greatest distance between two corners of the folded part."""
+    points = [p.space(e.run[0].start) for p in part.panels for e in p.edges]
+    return max(math.dist(p, q) for p in points for q in points)
+
+
+def test_zones_that_do_not_fit_are_refused_with_the_place():
+    region = Region(Contour.rectangle(100, 60))
+    flat = DrawnFlat("plate", region, (DrawnBend((((2, 0), (2, 60)),)),))
+    take = constant_chart(0.44, 3.0).take(math.pi / 2, 4.0)
+
+    with pytest.raises(InputError, match="zone of bend 1 .* does not fit beside its line"):
+        folded_drawn(flat, [BendGiven(angle=math.pi / 2, is_up=True, take=take)], thickness=3.0)
