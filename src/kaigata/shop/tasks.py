@@ -13,7 +13,14 @@ from procrastinate.jobs import Job, Status
 from kaigata.shop.services import cutting, nesting, packing, reading
 from kaigata.shop.services.giving_up import fail_forsaken, give_up
 
-__all__ = ["cut_task", "nest_task", "pack_task", "read_part_task", "take_up_again"]
+__all__ = [
+    "cut_task",
+    "nest_task",
+    "pack_task",
+    "read_part_task",
+    "read_revision_task",
+    "take_up_again",
+]
 
 TRIES = 3
 """How often a job is begun whose worker died."""
@@ -37,6 +44,18 @@ def _failing_openly(name: str, work: Callable[..., None], **arguments: Any) -> N
 def read_part_task(part_id: int, file_name: str) -> None:
     """Read a file into parts."""
     _failing_openly("read part", reading.read_part, part_id=part_id, file_name=file_name)
+
+
+@app.task(queue="quick", name="read revision")
+def read_revision_task(part_id: int, sha256: str, file_name: str) -> None:
+    """Read a newer file of a part."""
+    _failing_openly(
+        "read revision",
+        reading.read_revision,
+        part_id=part_id,
+        sha256=sha256,
+        file_name=file_name,
+    )
 
 
 @app.task(queue="long", name="nest")

@@ -1,3 +1,5 @@
+import math
+
 import numpy as np
 import pytest
 
@@ -82,7 +84,7 @@ def test_skin_and_thickness_give_the_volume_of_the_mesh(parts, name):
 
 def test_quarter_turns_swap_width_and_height(parts):
     lying = flat(parts["tool-tray"], k=0.44)
-    standing = flat(parts["tool-tray"], k=0.44, quarter_turns=1)
+    standing = flat(parts["tool-tray"], k=0.44, turn=math.pi / 2)
 
     assert (standing.width, standing.height) == pytest.approx((lying.height, lying.width))
 

@@ -244,7 +244,7 @@ def test_what_is_no_dxf_is_refused(tmp_path, head):
     path = tmp_path / "b.dxf"
     path.write_bytes(head)
 
-    with pytest.raises(InputError, match="DWG|cannot be read|nothing is drawn"):
+    with pytest.raises(InputError, match=r"DWG|cannot be read|nothing is drawn"):
         read_drawing(path)
 
 
@@ -282,5 +282,5 @@ def test_zones_that_do_not_fit_are_refused_with_the_place():
     flat = DrawnFlat("plate", region, (DrawnBend((((2, 0), (2, 60)),)),))
     take = constant_chart(0.44, 3.0).take(math.pi / 2, 4.0)
 
-    with pytest.raises(InputError, match="zone of bend 1 .* does not fit beside its line"):
+    with pytest.raises(InputError, match=r"zone of bend 1 .* does not fit beside its line"):
         folded_drawn(flat, [BendGiven(angle=math.pi / 2, is_up=True, take=take)], thickness=3.0)

@@ -266,6 +266,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/parts/{part}/given": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** @description Give unit, thickness or bends of a drawing. */
+        patch: operations["given_change"];
+        trace?: never;
+    };
     "/api/parts/{part}/mesh": {
         parameters: {
             query?: never;
@@ -277,6 +294,57 @@ export interface paths {
         get: operations["mesh_show"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{part}/revision": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Drop a newer file onto a part; it is read in the background. */
+        post: operations["revision_put"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{part}/shell": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Give the triangles of a solid that was refused, and the place. */
+        get: operations["shell_show"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{part}/twin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Make one part of this one and the earlier one that is the same; quantities add up. */
+        post: operations["twins_join"];
         delete?: never;
         options?: never;
         head?: never;
@@ -326,7 +394,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Show materials, charts, stock and machines. */
+        /** @description Show materials, charts, limits, stock and machines. */
         get: operations["stores_show"];
         put?: never;
         post?: never;
@@ -345,12 +413,31 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** @description Start a gauge as the copy of another. */
+        post: operations["gauge_copy"];
+        /** @description Take a gauge out that no part uses. */
+        delete: operations["gauge_take_out"];
+        options?: never;
+        head?: never;
+        /** @description Change a gauge; parts keep the chart they were unfolded with until told otherwise. */
+        patch: operations["gauge_change"];
+        trace?: never;
+    };
+    "/api/stores/limits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
         head?: never;
-        /** @description Change a gauge's K; the blanks that rest on it are unfolded again. */
-        patch: operations["gauge_change"];
+        /** @description Change thresholds; findings follow when a part is next unfolded. */
+        patch: operations["limits_change"];
         trace?: never;
     };
     "/api/stores/sheets/{sheet}": {
@@ -368,6 +455,24 @@ export interface paths {
         head?: never;
         /** @description Change how many of a sheet there are. */
         patch: operations["sheet_change"];
+        trace?: never;
+    };
+    "/api/stores/tables/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Download the table ``materials`` or the bend charts of a material. */
+        get: operations["table_download"];
+        /** @description Take a table in: all of it or, when a line is wrong, nothing. */
+        put: operations["table_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
 }
@@ -415,6 +520,26 @@ export interface components {
             allowance: number;
             /** Deduction */
             deduction: number;
+            /**
+             * Setback
+             * @default 0
+             */
+            setback?: number;
+            /**
+             * Included Angle
+             * @default 0
+             */
+            included_angle?: number;
+            /**
+             * Origin
+             * @default
+             */
+            origin?: string;
+            /**
+             * Place
+             * @default 0
+             */
+            place?: number;
             /** Length */
             length: number;
             /** Zone */
@@ -428,6 +553,43 @@ export interface components {
             sequence: number;
             /** Panels */
             panels: number[];
+        };
+        /**
+         * BendLineMarks
+         * @description How bend lines are put on the blank: whole, as end ticks of a length in mm, or not.
+         */
+        BendLineMarks: {
+            /**
+             * Style
+             * @default whole
+             */
+            style?: components["schemas"]["StyleEnum"];
+            /**
+             * Length
+             * @default 10
+             */
+            length?: number;
+            /**
+             * Etched
+             * @default false
+             */
+            etched?: boolean;
+        };
+        /**
+         * BendRule
+         * @description What one bend is given of its own, instead of the model's radius and the chart's K.
+         */
+        BendRule: {
+            /**
+             * Radius
+             * @default null
+             */
+            radius?: number | null;
+            /**
+             * K
+             * @default null
+             */
+            k?: number | null;
         };
         /**
          * BetterAnswer
@@ -474,18 +636,44 @@ export interface components {
             cut_length: number;
             /** Mass */
             mass: number | null;
-            /** K */
-            k: number;
             /** Own K */
             own_k: number | null;
-            /** K Origin */
-            k_origin: string;
+            /** Chart Name */
+            chart_name: string;
+            /** Chart Method */
+            chart_method: string;
+            /** Chart Has Moved */
+            chart_has_moved: boolean;
+            /** Bend Rules */
+            bend_rules: {
+                [key: string]: components["schemas"]["BendRule"];
+            };
+            /** Corners */
+            corners: components["schemas"]["CornerRule"][];
+            line_marks: components["schemas"]["BendLineMarks"];
+            /** Marks */
+            marks: components["schemas"]["MarkDocument"][];
+            /** Revision */
+            revision: number;
+            /** Revision Fault */
+            revision_fault: string;
+            /** Changes */
+            changes: components["schemas"]["ChangeView"][];
+            /** Previous Outer */
+            previous_outer: string | null;
+            /** Previous Holes */
+            previous_holes: string[];
+            /** Twin */
+            twin: string | null;
+            drawn: components["schemas"]["DrawnView"] | null;
             /** Anchor */
             anchor: number;
             /** Is Turned Over */
             is_turned_over: boolean;
-            /** Quarter Turns */
-            quarter_turns: number;
+            /** Turn */
+            turn: number;
+            /** Grain */
+            grain: components["schemas"]["GrainEnum"] | components["schemas"]["BlankEnum"];
             /** Outer */
             outer: string;
             /** Holes */
@@ -496,6 +684,23 @@ export interface components {
             panels: components["schemas"]["PanelDocument"][];
             /** Findings */
             findings: components["schemas"]["FindingDocument"][];
+        };
+        /** @enum {unknown} */
+        BlankEnum: "";
+        /**
+         * ChangeView
+         * @description A difference between this revision of a part and the one before.
+         */
+        ChangeView: {
+            /** Kind */
+            kind: string;
+            /** Text */
+            text: string;
+            /** At */
+            at: [
+                number,
+                number
+            ] | null;
         };
         /**
          * ChartRowAnswer
@@ -517,6 +722,31 @@ export interface components {
             /** Lead In */
             lead_in: number;
         };
+        /**
+         * CornerRule
+         * @description A corner treatment of the blank; ``chosen`` are the corners it is for, all when empty.
+         */
+        CornerRule: {
+            /** Kind */
+            kind: components["schemas"]["CornerRuleKindEnum"];
+            /** Size */
+            size: number;
+            /**
+             * Side
+             * @default outside
+             */
+            side?: components["schemas"]["SideEnum"];
+            /**
+             * Chosen
+             * @default []
+             */
+            chosen?: [
+                number,
+                number
+            ][];
+        };
+        /** @enum {string} */
+        CornerRuleKindEnum: "round" | "chamfer";
         /**
          * CutAnswer
          * @description The cutting of an order: the choice, the newest run, figures and paths.
@@ -638,6 +868,42 @@ export interface components {
         /** @enum {string} */
         DirectionEnum: "up" | "down";
         /**
+         * DrawnBendView
+         * @description A bend line of a drawing and what is given of it; degrees, mm.
+         */
+        DrawnBendView: {
+            /** Angle */
+            angle: number;
+            /** Radius */
+            radius: number;
+            /** Up */
+            up: boolean;
+        };
+        /**
+         * DrawnSize
+         * @description Overall size of a drawn flat, in units of its file until ``unit`` (mm a unit) is known.
+         */
+        DrawnSize: {
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+            /** Bends */
+            bends: number;
+            /** Unit */
+            unit: number | null;
+        };
+        /**
+         * DrawnView
+         * @description What is given of a drawn flat, a row for each of its bend lines.
+         */
+        DrawnView: {
+            /** Thickness */
+            thickness: number | null;
+            /** Bends */
+            bends: components["schemas"]["DrawnBendView"][];
+        };
+        /**
          * FindingDocument
          * @description One thing to know.
          */
@@ -663,7 +929,7 @@ export interface components {
          */
         Found: {
             /** Kind */
-            kind: components["schemas"]["KindEnum"];
+            kind: components["schemas"]["FoundKindEnum"];
             /** Title */
             title: string;
             /** Note */
@@ -679,6 +945,8 @@ export interface components {
              */
             part?: number | null;
         };
+        /** @enum {string} */
+        FoundKindEnum: "order" | "part" | "sheet";
         /**
          * FoundList
          * @description What was found.
@@ -689,18 +957,40 @@ export interface components {
         };
         /**
          * GaugeAnswer
-         * @description A thickness with its bend chart's K.
+         * @description A thickness with its bend chart, and what air bending it to 90 degrees asks for.
          */
         GaugeAnswer: {
             /** Id */
             id: number;
             /** Thickness */
             thickness: number;
-            /** K */
-            k: number;
-            /** Origin */
-            origin: string;
+            /** Number */
+            number: string;
+            /** Radii */
+            radii: number[];
+            /** Method */
+            method: components["schemas"]["MethodEnum"];
+            /** Points */
+            points: components["schemas"]["PointView"][];
+            /** Opening */
+            opening: number;
+            /** Least Flange */
+            least_flange: number;
+            /** Force */
+            force: number;
+            /** Parts */
+            parts: number;
         };
+        /**
+         * GaugeCopy
+         * @description The thickness of a gauge that starts as the copy of another.
+         */
+        GaugeCopy: {
+            /** Thickness */
+            thickness: number;
+        };
+        /** @enum {string} */
+        GrainEnum: "along" | "across";
         /**
          * HoleView
          * @description A hole as it is drawn and gauged: middle, size, and diameter where it is round.
@@ -745,9 +1035,19 @@ export interface components {
             neutral: number;
         };
         /** @enum {string} */
-        KindEnum: "order" | "part" | "sheet";
-        /** @enum {string} */
         LevelEnum: "error" | "warning" | "note";
+        /**
+         * LimitAnswer
+         * @description A threshold of the findings with its reason.
+         */
+        LimitAnswer: {
+            /** Name */
+            name: string;
+            /** Value */
+            value: number;
+            /** Reason */
+            reason: string;
+        };
         /**
          * MachineAnswer
          * @description A cutting machine.
@@ -765,6 +1065,29 @@ export interface components {
             height: number;
         };
         /**
+         * MarkDocument
+         * @description Something only marked on a blank.
+         */
+        MarkDocument: {
+            /** Kind */
+            kind: string;
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /**
+             * Diameter
+             * @default 0
+             */
+            diameter?: number;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+        };
+        /**
          * MaterialAnswer
          * @description A material with its gauges.
          */
@@ -777,6 +1100,10 @@ export interface components {
             density: number;
             /** Price */
             price: number;
+            /** Tensile */
+            tensile: number;
+            /** Note */
+            note: string;
             /** Gauges */
             gauges: components["schemas"]["GaugeAnswer"][];
         };
@@ -790,6 +1117,8 @@ export interface components {
             /** Pieces */
             pieces: components["schemas"]["PieceAnswer"][];
         };
+        /** @enum {string} */
+        MethodEnum: "k" | "k-by-ratio" | "din-6935" | "allowance" | "deduction";
         /**
          * NestAnswer
          * @description The nest of an order: rules, choices, the newest search, and its best answer.
@@ -950,6 +1279,8 @@ export interface components {
             /** Orders */
             orders: components["schemas"]["OrderCard"][];
         };
+        /** @enum {string} */
+        OriginEnum: "standard" | "supplier" | "measured" | "typed";
         /**
          * PacketAnswer
          * @description The newest packet of an order.
@@ -1034,23 +1365,109 @@ export interface components {
              */
             is_turned_over?: boolean | null;
             /**
-             * Quarter Turns
+             * Turn
              * @default null
              */
-            quarter_turns?: number | null;
+            turn?: number | null;
+            /**
+             * Grain
+             * @default null
+             */
+            grain?: ("" | "along" | "across") | null;
             /**
              * Sequence
              * @default null
              */
             sequence?: number[] | null;
+            /**
+             * Take Chart
+             * @default false
+             */
+            take_chart?: boolean;
+            /**
+             * Bend
+             * @default null
+             */
+            bend?: number | null;
+            /**
+             * Bend Radius
+             * @default null
+             */
+            bend_radius?: number | null;
+            /**
+             * Bend K
+             * @default null
+             */
+            bend_k?: number | null;
+            /**
+             * Clear Bend
+             * @default false
+             */
+            clear_bend?: boolean;
+            /**
+             * Corners
+             * @default null
+             */
+            corners?: components["schemas"]["CornerRule"][] | null;
+            /** @default null */
+            line_marks?: components["schemas"]["BendLineMarks"] | null;
         };
         /**
          * GaugeAsk
-         * @description A gauge's K.
+         * @description What to change about a gauge.
          */
         PatchedGaugeAsk: {
-            /** K */
-            k: number;
+            /**
+             * Number
+             * @default null
+             */
+            number?: string | null;
+            /**
+             * Radii
+             * @default null
+             */
+            radii?: number[] | null;
+            /**
+             * Method
+             * @default null
+             */
+            method?: ("k" | "k-by-ratio" | "din-6935" | "allowance" | "deduction") | null;
+            /**
+             * Points
+             * @default null
+             */
+            points?: components["schemas"]["PointView"][] | null;
+        };
+        /**
+         * GivenAsk
+         * @description What a drawing does not say: mm a unit, thickness in mm, how its bends are made.
+         */
+        PatchedGivenAsk: {
+            /**
+             * Unit
+             * @default null
+             */
+            unit?: (1 | 25.4) | null;
+            /**
+             * Thickness
+             * @default null
+             */
+            thickness?: number | null;
+            /**
+             * Bends
+             * @default null
+             */
+            bends?: components["schemas"]["DrawnBendView"][] | null;
+        };
+        /**
+         * LimitsAsk
+         * @description Thresholds to change, by name.
+         */
+        PatchedLimitsAsk: {
+            /** Values */
+            values: {
+                [key: string]: number;
+            };
         };
         /**
          * LineChange
@@ -1139,6 +1556,34 @@ export interface components {
              */
             mirrored?: boolean;
         };
+        /**
+         * PointView
+         * @description A row of a bend chart; degrees, mm.
+         */
+        PointView: {
+            /** Value */
+            value: number;
+            /**
+             * Ratio
+             * @default 0
+             */
+            ratio?: number;
+            /**
+             * Angle
+             * @default 0
+             */
+            angle?: number;
+            /**
+             * Radius
+             * @default 0
+             */
+            radius?: number;
+            /**
+             * Origin
+             * @default typed
+             */
+            origin?: components["schemas"]["OriginEnum"];
+        };
         /** @enum {string} */
         PostEnum: "plain" | "plain-inch";
         /** @enum {string} */
@@ -1194,6 +1639,9 @@ export interface components {
             quantity: number;
             /** State */
             state: components["schemas"]["RackLineStateEnum"];
+            /** Has Shell */
+            has_shell: boolean;
+            drawn: components["schemas"]["DrawnSize"] | null;
             /** What */
             what: string;
             /** Where */
@@ -1218,7 +1666,7 @@ export interface components {
             worst: ("error" | "warning" | "note") | null;
         };
         /** @enum {string} */
-        RackLineStateEnum: "reading" | "ready" | "refused";
+        RackLineStateEnum: "reading" | "asking" | "ready" | "refused";
         /**
          * RunAnswer
          * @description How far background work has come, and what has made its result stale since.
@@ -1241,28 +1689,6 @@ export interface components {
         };
         /** @enum {string} */
         RunAnswerStateEnum: "queued" | "running" | "done" | "stopped" | "failed";
-        /**
-         * SheetAnswer
-         * @description A stock sheet or remnant.
-         */
-        SheetAnswer: {
-            /** Id */
-            id: number;
-            /** Name */
-            name: string;
-            /** Material */
-            material: string;
-            /** Thickness */
-            thickness: number;
-            /** Width */
-            width: number;
-            /** Height */
-            height: number;
-            /** Is Remnant */
-            is_remnant: boolean;
-            /** Count */
-            count: number;
-        };
         /**
          * SheetChoice
          * @description A stock sheet that could be used.
@@ -1304,6 +1730,22 @@ export interface components {
             material: string | null;
         };
         /**
+         * ShellAnswer
+         * @description A refused solid to look at: triangles, mm, and the place it was refused for.
+         */
+        ShellAnswer: {
+            /** Triangles */
+            triangles: number[];
+            /** Spot */
+            spot: [
+                number,
+                number,
+                number
+            ] | null;
+        };
+        /** @enum {string} */
+        SideEnum: "outside" | "inside" | "all";
+        /**
          * SignIn
          * @description Name and password.
          */
@@ -1342,18 +1784,57 @@ export interface components {
         /** @enum {string} */
         StationViewStateEnum: "nothing" | "in work" | "stamped" | "stale";
         /**
+         * StockAnswer
+         * @description A stock sheet or remnant.
+         */
+        StockAnswer: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Material */
+            material: string;
+            /** Thickness */
+            thickness: number;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+            /** Is Remnant */
+            is_remnant: boolean;
+            /** Count */
+            count: number;
+        };
+        /**
          * StoresAnswer
          * @description All shop data.
          */
         StoresAnswer: {
             /** Materials */
             materials: components["schemas"]["MaterialAnswer"][];
+            /** Limits */
+            limits: components["schemas"]["LimitAnswer"][];
             /** Cut Rows */
             cut_rows: components["schemas"]["CutRowAnswer"][];
             /** Sheets */
-            sheets: components["schemas"]["SheetAnswer"][];
+            sheets: components["schemas"]["StockAnswer"][];
             /** Machines */
             machines: components["schemas"]["MachineAnswer"][];
+        };
+        /** @enum {string} */
+        StyleEnum: "whole" | "ticks" | "none";
+        /**
+         * TableAsk
+         * @description A table as CSV.
+         */
+        TableAsk: {
+            /** Text */
+            text: string;
+            /**
+             * Name
+             * @default table.csv
+             */
+            name?: string;
         };
         /** @enum {integer} */
         TurnsEnum: 0 | 90 | 180 | 270;
@@ -2139,6 +2620,40 @@ export interface operations {
             };
         };
     };
+    given_change: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedGivenAsk"];
+                "multipart/form-data": components["schemas"]["PatchedGivenAsk"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What is wrong, where, and how to mend it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     mesh_show: {
         parameters: {
             query?: never;
@@ -2157,6 +2672,101 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["MeshAnswer"];
                 };
+            };
+            /** @description What is wrong, where, and how to mend it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    revision_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "multipart/form-data": {
+                    /** Format: binary */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What is wrong, where, and how to mend it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    shell_show: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShellAnswer"];
+                };
+            };
+            /** @description What is wrong, where, and how to mend it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    twins_join: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description What is wrong, where, and how to mend it */
             default: {
@@ -2316,7 +2926,7 @@ export interface operations {
             };
         };
     };
-    gauge_change: {
+    gauge_copy: {
         parameters: {
             query?: never;
             header?: never;
@@ -2327,8 +2937,105 @@ export interface operations {
         };
         requestBody: {
             content: {
+                "application/json": components["schemas"]["GaugeCopy"];
+                "multipart/form-data": components["schemas"]["GaugeCopy"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StoresAnswer"];
+                };
+            };
+            /** @description What is wrong, where, and how to mend it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    gauge_take_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                gauge: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What is wrong, where, and how to mend it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    gauge_change: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                gauge: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
                 "application/json": components["schemas"]["PatchedGaugeAsk"];
                 "multipart/form-data": components["schemas"]["PatchedGaugeAsk"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StoresAnswer"];
+                };
+            };
+            /** @description What is wrong, where, and how to mend it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    limits_change: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PatchedLimitsAsk"];
+                "multipart/form-data": components["schemas"]["PatchedLimitsAsk"];
             };
         };
         responses: {
@@ -2364,6 +3071,71 @@ export interface operations {
             content: {
                 "application/json": components["schemas"]["PatchedSheetAsk"];
                 "multipart/form-data": components["schemas"]["PatchedSheetAsk"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StoresAnswer"];
+                };
+            };
+            /** @description What is wrong, where, and how to mend it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    table_download: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description What is wrong, where, and how to mend it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    table_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TableAsk"];
+                "multipart/form-data": components["schemas"]["TableAsk"];
             };
         };
         responses: {

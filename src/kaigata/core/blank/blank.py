@@ -21,6 +21,7 @@ class BlankPanel:
     number: int
     at: Point
     area: float
+    region: Region
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -164,7 +165,9 @@ class Blank:
             )
             for b in self.bends
         )
-        panels = tuple(replace(p, at=motion.point(p.at)) for p in self.panels)
+        panels = tuple(
+            replace(p, at=motion.point(p.at), region=p.region.moved(motion)) for p in self.panels
+        )
         marks = tuple(replace(m, at=motion.point(m.at)) for m in self.marks)
         findings = tuple(replace(f, at=motion.point(f.at)) if f.at else f for f in self.findings)
         return replace(

@@ -55,9 +55,13 @@ class Joint:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class MeshPiece:
-    """A panel or bend: triangles and outlines in the blank, mm, and how it hangs on its parent."""
+    """A piece as triangles and outlines in the blank, mm, and how it hangs on its parent.
+
+    ``panel`` is a panel's number, ``bend`` a bend's place among the part's bends.
+    """
 
     panel: int | None
+    bend: int | None
     parent: int | None
     triangles: npt.NDArray[np.float64]
     outlines: tuple[npt.NDArray[np.float64], ...]
@@ -70,14 +74,14 @@ def fold_mesh(
     takes: Sequence[BendTake],
     anchor: int = 1,
     face_up: FaceUp = FaceUp.AS_MODELLED,
-    quarter_turns: int = 0,
+    turn: float = 0.0,
 ) -> list[MeshPiece]:
     """Return the pieces of a part as they lie in its blank, each after the one it hangs on.
 
     The parameters are those of ``unfold``; ``parent`` is a place in the list returned.
     """
     layout = lay_out(part, takes=takes, anchor=anchor - 1)
-    pose = flat_pose(layout.region(), face_up=face_up, quarter_turns=quarter_turns)
+    pose = flat_pose(layout.region(), face_up=face_up, turn=turn)
     place = {step.piece: i for i, step in enumerate(layout.steps)}
     out = []
     for step in layout.steps:
@@ -90,6 +94,7 @@ def fold_mesh(
         out.append(
             MeshPiece(
                 panel=None if isinstance(piece, Bend) else step.piece + 1,
+                bend=step.piece - len(part.panels) if isinstance(piece, Bend) else None,
                 parent=parent,
                 triangles=_triangles(polygons, joint),
                 outlines=tuple(o for p in polygons for o in _outlines(p, joint)),

@@ -20,18 +20,18 @@ class FaceUp(StrEnum):
     OTHER = "other"
 
 
-def flat_pose(region: Region, *, face_up: FaceUp, quarter_turns: int = 0) -> Motion:
+def flat_pose(region: Region, *, face_up: FaceUp, turn: float = 0.0) -> Motion:
     """Return the motion that lays a region straight.
 
     Turned over first where the other face is to be up; then the longest straight outer edge
     comes to lie along x (among equally long ones the one that needs the least turn); then it is
-    turned by ``quarter_turns`` times 90 degrees; then its lower left corner moves to 0,0.
+    turned by ``turn`` radians; then its lower left corner moves to 0,0.
     """
     over = Motion(mirrored=face_up is FaceUp.OTHER)
     outer = region.outer.moved(over)
-    turn = Motion.turned(_least_turn(outer) + quarter_turns * math.pi / 2)
-    x0, y0, _, _ = outer.moved(turn).bounds
-    return over.then(turn).then(Motion(x=-x0, y=-y0))
+    straight = Motion.turned(_least_turn(outer) + turn)
+    x0, y0, _, _ = outer.moved(straight).bounds
+    return over.then(straight).then(Motion(x=-x0, y=-y0))
 
 
 def _least_turn(outer: Contour) -> float:

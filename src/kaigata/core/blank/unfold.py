@@ -28,7 +28,7 @@ def unfold(
     takes: Sequence[BendTake],
     anchor: int = 1,
     face_up: FaceUp = FaceUp.AS_MODELLED,
-    quarter_turns: int = 0,
+    turn: float = 0.0,
 ) -> Blank:
     """Return the flat blank of a folded part.
 
@@ -42,8 +42,8 @@ def unfold(
         Number of the panel that stays put, from 1.
     face_up : FaceUp
         Which side lies up.
-    quarter_turns : int
-        How often the straightened blank is turned by 90 degrees counter-clockwise.
+    turn : float
+        How far the straightened blank is turned counter-clockwise, radians.
 
     Returns
     -------
@@ -74,7 +74,7 @@ def unfold(
         marks=tuple(_marks(layout)),
         findings=(*_overlaps(layout, region), *_remarks(layout)),
     )
-    laid = blank.moved(flat_pose(region, face_up=face_up, quarter_turns=quarter_turns))
+    laid = blank.moved(flat_pose(region, face_up=face_up, turn=turn))
     return gauge(replace(laid, bends=numbered(laid.bends)))
 
 
@@ -133,8 +133,9 @@ def _middle_lines(layout: Layout, piece: int, polygon: Polygon) -> list[Line]:
 def _panels(layout: Layout) -> list[BlankPanel]:
     out = []
     for i, panel in enumerate(layout.part.panels):
-        p = layout.piece_regions(i)[0].polygon(0.05).representative_point()
-        out.append(BlankPanel(number=i + 1, at=(p.x, p.y), area=panel.area))
+        region = layout.piece_regions(i)[0]
+        p = region.polygon(0.05).representative_point()
+        out.append(BlankPanel(number=i + 1, at=(p.x, p.y), area=panel.area, region=region))
     return out
 
 

@@ -11,6 +11,7 @@ from kaigata.core.blank import Blank, BlankBend
 from kaigata.core.findings import Finding
 from kaigata.core.formats.documents import (
     BendDocument,
+    BendLineMarks,
     BlankDocument,
     FindingDocument,
     MarkDocument,
@@ -18,12 +19,13 @@ from kaigata.core.formats.documents import (
 )
 from kaigata.core.formats.dxf import DxfPlan
 from kaigata.core.formats.whole import file_name
-from kaigata.core.plane import Contour, Region
+from kaigata.core.plane import Contour, Point, Region, Segment
 
 __all__ = [
     "bend_table_csv",
     "blank_document",
     "blank_dxf",
+    "blank_of_document",
     "finding_document",
     "region_of_document",
     "write_blank",
@@ -33,7 +35,11 @@ _DECIMALS = 9
 
 
 def blank_document(
-    blank: Blank, *, quantity: int = 1, material: str | None = None
+    blank: Blank,
+    *,
+    quantity: int = 1,
+    material: str | None = None,
+    line_marks: BendLineMarks | None = None,
 ) -> BlankDocument:
     """Return a blank as its JSON document."""
     return BlankDocument(
@@ -63,6 +69,7 @@ def blank_document(
             )
             for m in blank.marks
         ],
+        bend_line_marks=line_marks or BendLineMarks(),
         findings=[finding_document(f) for f in blank.findings],
     )
 
@@ -86,6 +93,31 @@ def region_of_document(document: BlankDocument) -> Region:
     )
 
 
+def blank_of_document(document: BlankDocument) -> Blank:
+    """Return the blank a document holds, without its panels' regions."""
+    bends = tuple(
+        BlankBend(
+            number=b.id,
+            line=b.line,
+            lines=tuple(b.lines),
+            angle=math.radians(b.angle),
+            is_up=b.direction == "up",
+            inside_radius=b.inside_radius,
+            k=b.k,
+            thickness=document.thickness or 0.0,
+            panels=tuple(b.panels),
+        )
+        for b in document.bends
+    )
+    return Blank(
+        name=document.part,
+        thickness=document.thickness or 0.0,
+        region=region_of_document(document),
+        bends=bends,
+        panels=(),
+    )
+
+
 def _bend_document(bend: BlankBend) -> BendDocument:
     def line(ends: tuple[tuple[float, float], tuple[float, float]]) -> list[list[float]]:
         return [[_rounded(v) for v in p] for p in ends]
@@ -104,6 +136,7 @@ def _bend_document(bend: BlankBend) -> BendDocument:
             "setback": _rounded(bend.setback),
             "included_angle": _rounded(180.0 - math.degrees(bend.angle)),
             "origin": bend.origin,
+            "place": bend.place,
             "length": _rounded(bend.length),
             "zone": [_rounded(v) for v in bend.zone()],
             "from_edge": _rounded(bend.from_edge),
@@ -123,14 +156,27 @@ def blank_dxf(document: BlankDocument) -> str:
     plan.region(region_of_document(document))
     for bend in document.bends:
         layer = "BEND_UP" if bend.direction == "up" else "BEND_DOWN"
+        layer = "MARK" if document.bend_line_marks.etched else layer
         for a, b in bend.lines:
-            plan.line(a, b, layer)
+            for p, q in _marked(a, b, document.bend_line_marks):
+                plan.line(p, q, layer)
         (x0, y0), (x1, y1) = bend.line
         note = f"{bend.id} {bend.direction} {bend.angle:g}%%d R{bend.inside_radius:g}"
         plan.note(note, ((x0 + x1) / 2, (y0 + y1) / 2), size=3.5)
     for mark in document.marks:
         _draw_mark(plan, mark)
     return plan.text()
+
+
+def _marked(a: Point, b: Point, marks: BendLineMarks) -> list[tuple[Point, Point]]:
+    """Return what of a bend line is put on the blank."""
+    if marks.style == "none":
+        return []
+    line = Segment(a, b)
+    if marks.style == "whole" or line.chord <= 2 * marks.length:
+        return [(a, b)]
+    share = marks.length / line.chord
+    return [(a, line.at(share)), (line.at(1 - share), b)]
 
 
 def _draw_mark(plan: DxfPlan, mark: MarkDocument) -> None:

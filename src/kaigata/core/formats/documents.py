@@ -12,6 +12,7 @@ from kaigata.core.errors import InputError
 
 __all__ = [
     "BendDocument",
+    "BendLineMarks",
     "BlankDocument",
     "ContourRows",
     "CutChoice",
@@ -68,6 +69,7 @@ class BendDocument(_Model):
     setback: float = 0.0
     included_angle: float = 0.0
     origin: str = ""
+    place: int = 0
     length: float
     zone: At
     from_edge: float
@@ -92,6 +94,14 @@ class MarkDocument(_Model):
     note: str = ""
 
 
+class BendLineMarks(_Model):
+    """How bend lines are put on the blank: whole, as end ticks of a length in mm, or not."""
+
+    style: Literal["whole", "ticks", "none"] = "whole"
+    length: Annotated[float, Field(gt=0, le=1000)] = 10.0
+    etched: bool = False
+
+
 class BlankDocument(_Model):
     """``NAME.blank.json``."""
 
@@ -109,6 +119,7 @@ class BlankDocument(_Model):
     bends: list[BendDocument] = []
     panels: list[PanelDocument] = []
     marks: list[MarkDocument] = []
+    bend_line_marks: BendLineMarks = BendLineMarks()
     findings: list[FindingDocument] = []
 
 

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 
 from kaigata.core.blank import Blank, FaceUp, chart_takes, unfold
 from kaigata.core.blank.alike import are_alike
 from kaigata.core.blank.drawn import drawn_blank
+from kaigata.core.blank.judge import judged
 from kaigata.core.errors import InputError, KaigataError
 from kaigata.core.findings import Finding, Level
 from kaigata.core.formats.blank_files import blank_document, finding_document
@@ -16,6 +17,7 @@ from kaigata.core.formats.documents import BlankDocument
 from kaigata.core.formats.whole import free_name
 from kaigata.core.intake import ReadPart, is_drawing, read_flats, read_parts
 from kaigata.core.metal.charts import BendChart, constant_chart
+from kaigata.core.metal.limits import Limits
 from kaigata.core.metal.stores import (
     STANDARD_K,
     chart_of,
@@ -100,7 +102,8 @@ def unfold_file(path: Path, choice: UnfoldChoice) -> UnfoldedFile:
             return constant_chart(STANDARD_K, thickness, name="the usual", origin="standard")
         return chart_of(charts, thickness)
 
-    made, refused = (_drawn if is_drawing(path) else _solids)(path, choice, chart)
+    limits = Limits(tensile=known.tensile) if known else Limits()
+    made, refused = (_drawn if is_drawing(path) else _solids)(path, choice, chart, limits)
     blanks: list[BlankDocument] = []
     material = known.name if known else None
     for quantity, blank in made:
@@ -115,7 +118,7 @@ def unfold_file(path: Path, choice: UnfoldChoice) -> UnfoldedFile:
 
 
 def _solids(
-    path: Path, choice: UnfoldChoice, chart: Callable[[float], BendChart]
+    path: Path, choice: UnfoldChoice, chart: Callable[[float], BendChart], limits: Limits
 ) -> tuple[list[tuple[int, Blank]], list[KaigataError]]:
     found = read_parts(path)
     refused: list[KaigataError] = [
@@ -125,21 +128,24 @@ def _solids(
     made = []
     for read in found.parts:
         try:
-            made.append((read.quantity, _unfolded(read, choice, chart)))
+            made.append((read.quantity, _unfolded(read, choice, chart, limits)))
         except InputError as error:
             refused.append(error)
     return made, refused
 
 
-def _unfolded(read: ReadPart, choice: UnfoldChoice, chart: Callable[[float], BendChart]) -> Blank:
+def _unfolded(
+    read: ReadPart, choice: UnfoldChoice, chart: Callable[[float], BendChart], limits: Limits
+) -> Blank:
     takes = chart_takes(read.part, chart(read.part.thickness))
-    return refuse_overlap(
+    blank = refuse_overlap(
         unfold(read.part, takes=takes, anchor=choice.anchor, face_up=choice.face_up)
     )
+    return replace(blank, findings=judged(blank, limits, part=read.part))
 
 
 def _drawn(
-    path: Path, choice: UnfoldChoice, chart: Callable[[float], BendChart]
+    path: Path, choice: UnfoldChoice, chart: Callable[[float], BendChart], limits: Limits
 ) -> tuple[list[tuple[int, Blank]], list[KaigataError]]:
     drawing = read_flats(path, unit=choice.unit)
     if drawing.unit is None:
@@ -167,7 +173,7 @@ def _drawn(
         )
         for flat in drawing.flats
     ]
-    return [(1, b) for b in blanks], []
+    return [(1, replace(b, findings=judged(b, limits))) for b in blanks], []
 
 
 def refuse_overlap(blank: Blank) -> Blank:

@@ -23,6 +23,7 @@ from kaigata.shop.api.answers import answer, read
 from kaigata.shop.models import Material, Order, OrderLine, Part
 from kaigata.shop.services import route_card
 from kaigata.shop.services.blanks import unfold_part
+from kaigata.shop.services.drawn import DRAWN
 from kaigata.shop.services.reading import put_on_rack
 
 __all__ = ["FilesView", "FindView", "LineView", "OrderView", "OrdersView", "RackView", "StampView"]
@@ -71,6 +72,15 @@ class NewOrder(BaseModel):
     due: date | None = None
 
 
+class DrawnSize(BaseModel):
+    """Overall size of a drawn flat, in units of its file until ``unit`` (mm a unit) is known."""
+
+    width: float
+    height: float
+    bends: int
+    unit: float | None
+
+
 class RackLine(BaseModel):
     """A part on the rack: its state, and the silhouette of its blank once there is one."""
 
@@ -79,7 +89,9 @@ class RackLine(BaseModel):
     name: str
     source: str
     quantity: int
-    state: Literal["reading", "ready", "refused"]
+    state: Literal["reading", "asking", "ready", "refused"]
+    has_shell: bool
+    drawn: DrawnSize | None
     what: str
     where: str
     fix: str
@@ -200,6 +212,8 @@ def _rack_line(line: OrderLine) -> RackLine:
         source=part.source.name,
         quantity=line.quantity,
         state=part.state,
+        has_shell=part.shell is not None,
+        drawn=_drawn_size(part),
         what=part.what,
         where=part.where,
         fix=part.fix,
@@ -211,6 +225,16 @@ def _rack_line(line: OrderLine) -> RackLine:
         silhouette=region_path(region_of_document(blank)) if blank else "",
         findings=len(levels),
         worst=next((v for v in ("error", "warning", "note") if v in levels), None),
+    )
+
+
+def _drawn_size(part: Part) -> DrawnSize | None:
+    if part.drawn is None:
+        return None
+    flat = DRAWN.validate_python(part.drawn)
+    x0, y0, x1, y1 = flat.region.outer.bounds
+    return DrawnSize(
+        width=x1 - x0, height=y1 - y0, bends=len(flat.bends), unit=part.given.get("unit")
     )
 
 

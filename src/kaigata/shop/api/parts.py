@@ -11,6 +11,7 @@ from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
 from pydantic import BaseModel, ConfigDict, Field
 from rest_framework.exceptions import NotFound
+from rest_framework.parsers import MultiPartParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -18,13 +19,38 @@ from rest_framework.views import APIView
 from kaigata.core.blank.mesh import MeshPiece
 from kaigata.core.errors import InputError
 from kaigata.core.formats.blank_files import bend_table_csv, blank_dxf, region_of_document
-from kaigata.core.formats.documents import BendDocument, FindingDocument, PanelDocument
+from kaigata.core.formats.documents import (
+    BendDocument,
+    BendLineMarks,
+    BlankDocument,
+    FindingDocument,
+    MarkDocument,
+    PanelDocument,
+)
 from kaigata.core.formats.svg import contour_path
+from kaigata.core.packet.revision import compare_blanks
 from kaigata.shop.api.answers import answer, download, read
 from kaigata.shop.models import Blank, Part
-from kaigata.shop.services.blanks import BlankChange, change_blank, document_of, mesh_of
+from kaigata.shop.services.blanks import (
+    BlankChange,
+    change_blank,
+    chart_has_moved,
+    document_of,
+    mesh_of,
+)
+from kaigata.shop.services.drawn import DRAWN, complete_given
+from kaigata.shop.services.reading import give_drawn, put_revision
+from kaigata.shop.services.twins import join_twins, twin_of
 
-__all__ = ["BlankFileView", "BlankView", "MeshView"]
+__all__ = [
+    "BlankFileView",
+    "BlankView",
+    "GivenView",
+    "MeshView",
+    "RevisionView",
+    "ShellView",
+    "TwinView",
+]
 
 At = tuple[float, float]
 
@@ -37,6 +63,64 @@ class HoleView(BaseModel):
     width: float
     height: float
     diameter: float | None
+
+
+class BendRule(BaseModel):
+    """What one bend is given of its own, instead of the model's radius and the chart's K."""
+
+    radius: float | None = None
+    k: float | None = None
+
+
+class CornerRule(BaseModel):
+    """A corner treatment of the blank; ``chosen`` are the corners it is for, all when empty."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    kind: Literal["round", "chamfer"]
+    size: Annotated[float, Field(gt=0, le=1000)]
+    side: Literal["outside", "inside", "all"] = "outside"
+    chosen: list[At] = []
+
+
+class ChangeView(BaseModel):
+    """A difference between this revision of a part and the one before."""
+
+    kind: str
+    text: str
+    at: At | None
+
+
+class DrawnBendView(BaseModel):
+    """A bend line of a drawing and what is given of it; degrees, mm."""
+
+    angle: Annotated[float, Field(gt=0, lt=180)]
+    radius: Annotated[float, Field(ge=0, le=1000)]
+    up: bool
+
+
+class DrawnView(BaseModel):
+    """What is given of a drawn flat, a row for each of its bend lines."""
+
+    thickness: float | None
+    bends: list[DrawnBendView]
+
+
+class GivenAsk(BaseModel):
+    """What a drawing does not say: mm a unit, thickness in mm, how its bends are made."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    unit: Literal[1.0, 25.4] | None = None
+    thickness: Annotated[float, Field(gt=0, le=100)] | None = None
+    bends: list[DrawnBendView] | None = None
+
+
+class ShellAnswer(BaseModel):
+    """A refused solid to look at: triangles, mm, and the place it was refused for."""
+
+    triangles: list[float]
+    spot: tuple[float, float, float] | None
 
 
 class BlankAnswer(BaseModel):
@@ -55,12 +139,25 @@ class BlankAnswer(BaseModel):
     area: float
     cut_length: float
     mass: float | None
-    k: float
     own_k: float | None
-    k_origin: str
+    chart_name: str
+    chart_method: str
+    chart_has_moved: bool
+    bend_rules: dict[str, BendRule]
+    corners: list[CornerRule]
+    line_marks: BendLineMarks
+    marks: list[MarkDocument]
+    revision: int
+    revision_fault: str
+    changes: list[ChangeView]
+    previous_outer: str | None
+    previous_holes: list[str]
+    twin: str | None
+    drawn: DrawnView | None
     anchor: int
     is_turned_over: bool
-    quarter_turns: int
+    turn: float
+    grain: Literal["", "along", "across"]
     outer: str
     holes: list[HoleView]
     bends: list[BendDocument]
@@ -76,8 +173,16 @@ class BlankAsk(BaseModel):
     own_k: Annotated[float, Field(ge=0, le=1)] | None = None
     anchor: Annotated[int, Field(ge=1)] | None = None
     is_turned_over: bool | None = None
-    quarter_turns: int | None = None
+    turn: Annotated[float, Field(ge=-720, le=720)] | None = None
+    grain: Literal["", "along", "across"] | None = None
     sequence: list[int] | None = None
+    take_chart: bool = False
+    bend: int | None = None
+    bend_radius: Annotated[float, Field(ge=0, le=5000)] | None = None
+    bend_k: Annotated[float, Field(ge=0, le=1)] | None = None
+    clear_bend: bool = False
+    corners: list[CornerRule] | None = None
+    line_marks: BendLineMarks | None = None
 
 
 class JointAnswer(BaseModel):
@@ -123,6 +228,8 @@ def _ready(part: int) -> Blank:
 def _answer(blank: Blank) -> BlankAnswer:
     document, line = document_of(blank), blank.part.line
     region = region_of_document(document)
+    before = BlankDocument.model_validate(blank.previous) if blank.previous else None
+    old = region_of_document(before) if before else None
     holes = []
     for hole in region.holes:
         x0, y0, x1, y1 = hole.bounds
@@ -153,18 +260,100 @@ def _answer(blank: Blank) -> BlankAnswer:
         area=document.area,
         cut_length=document.cut_length,
         mass=document.area * document.thickness * density / 1e9 if density else None,
-        k=blank.k,
         own_k=blank.own_k,
-        k_origin=blank.k_origin,
+        chart_name=blank.chart["name"],
+        chart_method=blank.chart["method"],
+        chart_has_moved=chart_has_moved(blank),
+        bend_rules={
+            str(b.id): BendRule(**blank.bend_rules[str(b.place)])
+            for b in document.bends
+            if str(b.place) in blank.bend_rules
+        },
+        corners=[CornerRule(**c) for c in blank.corners],
+        line_marks=document.bend_line_marks,
+        marks=document.marks,
+        revision=blank.part.revision,
+        revision_fault=blank.part.revision_fault,
+        changes=[
+            ChangeView(kind=c.kind, text=c.text, at=c.at)
+            for c in (compare_blanks(before, document) if before else [])
+        ],
+        previous_outer=contour_path(old.outer) if old else None,
+        previous_holes=[contour_path(h) for h in old.holes] if old else [],
+        twin=twin_of(blank),
+        drawn=_drawn(blank.part),
         anchor=blank.anchor,
         is_turned_over=blank.is_turned_over,
-        quarter_turns=blank.quarter_turns,
+        turn=blank.turn,
+        grain=blank.grain,
         outer=contour_path(region.outer),
         holes=holes,
         bends=document.bends,
         panels=document.panels,
         findings=document.findings,
     )
+
+
+def _drawn(part: Part) -> DrawnView | None:
+    if part.drawn is None:
+        return None
+    rows = complete_given(DRAWN.validate_python(part.drawn), part.given)
+    return DrawnView(thickness=part.thickness, bends=[DrawnBendView(**r) for r in rows])
+
+
+class GivenView(APIView):
+    """What people give of a drawn flat."""
+
+    @extend_schema(request=GivenAsk, responses={204: None}, operation_id="given_change")
+    def patch(self, request: Request, part: int) -> Response:
+        """Give unit, thickness or bends of a drawing."""
+        known = get_object_or_404(Part.objects.select_related("line__material", "source"), pk=part)
+        asked = read(GivenAsk, request).model_dump(exclude_unset=True)
+        give_drawn(known, asked)
+        return Response(status=204)
+
+
+class ShellView(APIView):
+    """A refused solid."""
+
+    @extend_schema(responses=ShellAnswer, operation_id="shell_show")
+    def get(self, request: Request, part: int) -> Response:
+        """Give the triangles of a solid that was refused, and the place."""
+        known = get_object_or_404(Part, pk=part)
+        if known.shell is None:
+            raise NotFound("There is nothing to look at: the file gave no solid")
+        return answer(ShellAnswer(triangles=known.shell, spot=known.spot))
+
+
+class RevisionView(APIView):
+    """A newer file of a part."""
+
+    parser_classes = (MultiPartParser,)
+
+    @extend_schema(
+        request={"multipart/form-data": {"type": "object", "properties": {
+            "file": {"type": "string", "format": "binary"}}, "required": ["file"]}},
+        responses={204: None},
+        operation_id="revision_put",
+    )  # fmt: skip
+    def post(self, request: Request, part: int) -> Response:
+        """Drop a newer file onto a part; it is read in the background."""
+        known = get_object_or_404(Part.objects.select_related("line"), pk=part)
+        file = request.FILES.get("file")
+        if file is None:
+            raise InputError("no file came with the request", fix="Send it as the field file")
+        put_revision(known, file.name, file.read())
+        return Response(status=204)
+
+
+class TwinView(APIView):
+    """The same part twice under two names."""
+
+    @extend_schema(request=None, responses={204: None}, operation_id="twins_join")
+    def post(self, request: Request, part: int) -> Response:
+        """Make one part of this one and the earlier one that is the same; quantities add up."""
+        join_twins(_ready(part))
+        return Response(status=204)
 
 
 class BlankView(APIView):
@@ -179,7 +368,7 @@ class BlankView(APIView):
     def patch(self, request: Request, part: int) -> Response:
         """Change how a part is unfolded."""
         asked = read(BlankAsk, request)
-        given = asked.model_dump(exclude_unset=True)
+        given = asked.model_dump(exclude_unset=True, mode="json")
         clear = "own_k" in given and given["own_k"] is None
         change = BlankChange(**given, clear_own_k=clear)
         return answer(_answer(change_blank(_ready(part).part, change)))
@@ -192,42 +381,21 @@ class MeshView(APIView):
     def get(self, request: Request, part: int) -> Response:
         """Give the triangles a folded view turns."""
         blank = _ready(part)
-        pieces = [_piece(p, blank) for p in mesh_of(blank)]
+        number = {b["place"]: b["id"] for b in blank.document["bends"]}
+        pieces = [_piece(p, number) for p in mesh_of(blank)]
         return answer(MeshAnswer(thickness=blank.document["thickness"], pieces=pieces))
 
 
-def _piece(piece: MeshPiece, blank: Blank) -> PieceAnswer:
+def _piece(piece: MeshPiece, number: dict[int, int]) -> PieceAnswer:
     joint = piece.joint
     return PieceAnswer(
         panel=piece.panel,
-        bend=_bend_number(piece, blank) if joint else None,
+        bend=number.get(piece.bend) if piece.bend is not None else None,
         parent=piece.parent,
         triangles=[round(v, 4) for v in piece.triangles.ravel().tolist()],
         outlines=[[round(v, 4) for v in o.ravel().tolist()] for o in piece.outlines],
         joint=JointAnswer(**{f: getattr(joint, f) for f in joint.__slots__}) if joint else None,
     )
-
-
-def _bend_number(piece: MeshPiece, blank: Blank) -> int:
-    """Return the number of the bend whose line runs through the middle of a piece."""
-    joint = piece.joint
-    assert joint is not None
-    half = joint.allowance / 2
-    outline = piece.outlines[0]
-    x = joint.start[0] + joint.across[0] * half
-    y = joint.start[1] + joint.across[1] * half
-    low, high = outline.min(axis=0), outline.max(axis=0)
-
-    def off(bend: dict[str, list[list[float]]]) -> float:
-        (ax, ay), (bx, by) = bend["line"]
-        n = math.hypot(bx - ax, by - ay)
-        across = abs((x - ax) * (by - ay) - (y - ay) * (bx - ax)) / n
-        mx, my = (ax + bx) / 2, (ay + by) / 2
-        beside = max(low[0] - mx, mx - high[0], low[1] - my, my - high[1], 0.0)
-        return across + float(beside)
-
-    best = min(blank.document["bends"], key=off)
-    return int(best["id"])
 
 
 _FILES = {

@@ -1,30 +1,58 @@
-"""Stores over HTTP: materials with gauges, cut charts, stock, machines."""
+"""Stores over HTTP: materials with gauges and bend charts, limits, cut charts, stock, machines."""
 
 from __future__ import annotations
 
-from typing import Annotated
+import math
+from typing import Annotated, Literal
 
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
+from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
 from pydantic import BaseModel, ConfigDict, Field
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from kaigata.shop.api.answers import answer, read
-from kaigata.shop.models import CutRow, Gauge, Machine, Material, Part, StockSheet
-from kaigata.shop.services.blanks import unfold_part
+from kaigata.core.metal.limits import LIMIT_REASONS, Limits
+from kaigata.core.metal.tooling import die_opening, force_per_metre, least_flange
+from kaigata.shop.api.answers import answer, download, read
+from kaigata.shop.models import CutRow, Gauge, Machine, Material, ShopLimits, StockSheet
+from kaigata.shop.services import metal_tables
+from kaigata.shop.services.charts import chart_of_record, keep_chart
 
-__all__ = ["GaugeView", "SheetView", "StoresView"]
+__all__ = ["GaugeView", "LimitsView", "SheetView", "StoresView", "TableView"]
+
+Method = Literal["k", "k-by-ratio", "din-6935", "allowance", "deduction"]
+Origin = Literal["standard", "supplier", "measured", "typed"]
+Size = Annotated[float, Field(ge=0, le=10_000, allow_inf_nan=False)]
+
+
+class PointView(BaseModel):
+    """A row of a bend chart; degrees, mm."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    value: Annotated[float, Field(ge=-1000, le=10_000, allow_inf_nan=False)]
+    ratio: Size = 0.0
+    angle: Annotated[float, Field(ge=0, le=180)] = 0.0
+    radius: Size = 0.0
+    origin: Origin = "typed"
 
 
 class GaugeAnswer(BaseModel):
-    """A thickness with its bend chart's K."""
+    """A thickness with its bend chart, and what air bending it to 90 degrees asks for."""
 
     id: int
     thickness: float
-    k: float
-    origin: str
+    number: str
+    radii: list[float]
+    method: Method
+    points: list[PointView]
+    opening: float
+    least_flange: float
+    force: float
+    parts: int
 
 
 class MaterialAnswer(BaseModel):
@@ -34,7 +62,17 @@ class MaterialAnswer(BaseModel):
     title: str
     density: float
     price: float
+    tensile: float
+    note: str
     gauges: list[GaugeAnswer]
+
+
+class LimitAnswer(BaseModel):
+    """A threshold of the findings with its reason."""
+
+    name: str
+    value: float
+    reason: str
 
 
 class CutRowAnswer(BaseModel):
@@ -51,7 +89,7 @@ class CutRowAnswer(BaseModel):
     rapid: float
 
 
-class SheetAnswer(BaseModel):
+class StockAnswer(BaseModel):
     """A stock sheet or remnant."""
 
     id: int
@@ -78,17 +116,48 @@ class StoresAnswer(BaseModel):
     """All shop data."""
 
     materials: list[MaterialAnswer]
+    limits: list[LimitAnswer]
     cut_rows: list[CutRowAnswer]
-    sheets: list[SheetAnswer]
+    sheets: list[StockAnswer]
     machines: list[MachineAnswer]
 
 
 class GaugeAsk(BaseModel):
-    """A gauge's K."""
+    """What to change about a gauge."""
 
     model_config = ConfigDict(extra="forbid")
 
-    k: Annotated[float, Field(ge=0, le=1)]
+    number: Annotated[str, Field(max_length=10)] | None = None
+    radii: Annotated[list[Annotated[float, Field(ge=0, le=1000)]], Field(max_length=40)] | None = (
+        None
+    )
+    method: Method | None = None
+    points: Annotated[list[PointView], Field(max_length=2000)] | None = None
+
+
+class GaugeCopy(BaseModel):
+    """The thickness of a gauge that starts as the copy of another."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    thickness: Annotated[float, Field(gt=0, le=100)]
+
+
+class LimitsAsk(BaseModel):
+    """Thresholds to change, by name."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    values: dict[str, Size]
+
+
+class TableAsk(BaseModel):
+    """A table as CSV."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    text: Annotated[str, Field(max_length=5_000_000)]
+    name: Annotated[str, Field(max_length=200)] = "table.csv"
 
 
 class SheetAsk(BaseModel):
@@ -99,20 +168,37 @@ class SheetAsk(BaseModel):
     count: Annotated[int, Field(ge=0, le=100_000)]
 
 
+def _gauge(gauge: Gauge) -> GaugeAnswer:
+    opening = die_opening(gauge.thickness)
+    return GaugeAnswer(
+        id=gauge.pk,
+        thickness=gauge.thickness,
+        number=gauge.number,
+        radii=gauge.radii,
+        method=gauge.method,
+        points=[PointView(**p) for p in gauge.points],
+        opening=opening,
+        least_flange=least_flange(opening, math.pi / 2),
+        force=force_per_metre(gauge.thickness, opening, gauge.material.tensile),
+        parts=metal_tables.parts_of(gauge).count(),
+    )
+
+
 def _stores() -> StoresAnswer:
+    kept = ShopLimits.objects.first()
+    known = {**{n: getattr(Limits(), n) for n in LIMIT_REASONS}, **(kept.values if kept else {})}
     return StoresAnswer(
         materials=[
             MaterialAnswer(
-                name=m.name,
-                title=m.title,
-                density=m.density,
-                price=m.price,
-                gauges=[
-                    GaugeAnswer(id=g.pk, thickness=g.thickness, k=g.k, origin=g.origin)
-                    for g in m.gauges.all()
-                ],
+                gauges=[_gauge(g) for g in m.gauges.select_related("material")],
+                **{f: getattr(m, f) for f in ("name", "title", "density", "price", "tensile",
+                                              "note")},
             )
-            for m in Material.objects.prefetch_related("gauges")
+            for m in Material.objects.all()
+        ],
+        limits=[
+            LimitAnswer(name=n, value=known[n], reason=reason)
+            for n, reason in LIMIT_REASONS.items()
         ],
         cut_rows=[
             CutRowAnswer(
@@ -124,7 +210,7 @@ def _stores() -> StoresAnswer:
             for r in CutRow.objects.select_related("material")
         ],
         sheets=[
-            SheetAnswer(
+            StockAnswer(
                 id=s.pk,
                 material=s.material.name,
                 is_remnant=s.outline is not None,
@@ -144,26 +230,68 @@ class StoresView(APIView):
 
     @extend_schema(responses=StoresAnswer, operation_id="stores_show")
     def get(self, request: Request) -> Response:
-        """Show materials, charts, stock and machines."""
+        """Show materials, charts, limits, stock and machines."""
         return answer(_stores())
 
 
 class GaugeView(APIView):
-    """A gauge's bend chart."""
+    """A gauge and its bend chart."""
 
     @extend_schema(request=GaugeAsk, responses=StoresAnswer, operation_id="gauge_change")
     def patch(self, request: Request, gauge: int) -> Response:
-        """Change a gauge's K; the blanks that rest on it are unfolded again."""
+        """Change a gauge; parts keep the chart they were unfolded with until told otherwise."""
+        known = get_object_or_404(Gauge.objects.select_related("material"), pk=gauge)
+        asked = read(GaugeAsk, request)
+        known.number = known.number if asked.number is None else asked.number
+        known.radii = known.radii if asked.radii is None else sorted(set(asked.radii))
+        record = {
+            "thickness": known.thickness,
+            "name": str(known),
+            "method": asked.method or known.method,
+            "points": known.points
+            if asked.points is None
+            else [p.model_dump() for p in asked.points],
+        }
+        keep_chart(known, chart_of_record(record))
+        return answer(_stores())
+
+    @extend_schema(request=GaugeCopy, responses=StoresAnswer, operation_id="gauge_copy")
+    def post(self, request: Request, gauge: int) -> Response:
+        """Start a gauge as the copy of another."""
         known = get_object_or_404(Gauge, pk=gauge)
-        known.k, known.origin = read(GaugeAsk, request).k, "typed"
-        known.save()
-        parts = Part.objects.filter(
-            state=Part.State.READY,
-            line__material=known.material,
-            thickness__range=(known.thickness - 1e-3, known.thickness + 1e-3),
-        )
-        for part in parts.select_related("line__material"):
-            unfold_part(part)
+        metal_tables.copy_gauge(known, read(GaugeCopy, request).thickness)
+        return answer(_stores(), 201)
+
+    @extend_schema(request=None, responses=StoresAnswer, operation_id="gauge_take_out")
+    def delete(self, request: Request, gauge: int) -> Response:
+        """Take a gauge out that no part uses."""
+        metal_tables.take_out(get_object_or_404(Gauge.objects.select_related("material"), pk=gauge))
+        return answer(_stores())
+
+
+class LimitsView(APIView):
+    """The thresholds of the findings."""
+
+    @extend_schema(request=LimitsAsk, responses=StoresAnswer, operation_id="limits_change")
+    def patch(self, request: Request) -> Response:
+        """Change thresholds; findings follow when a part is next unfolded."""
+        metal_tables.change_limits(read(LimitsAsk, request).values)
+        return answer(_stores())
+
+
+class TableView(APIView):
+    """Materials, and the bend charts of a material, as CSV."""
+
+    @extend_schema(responses={(200, "text/csv"): OpenApiTypes.STR}, operation_id="table_download")
+    def get(self, request: Request, name: str) -> HttpResponse:
+        """Download the table ``materials`` or the bend charts of a material."""
+        return download(metal_tables.table(name), name, "csv", "text/csv; charset=utf-8")
+
+    @extend_schema(request=TableAsk, responses=StoresAnswer, operation_id="table_put")
+    def put(self, request: Request, name: str) -> Response:
+        """Take a table in: all of it or, when a line is wrong, nothing."""
+        asked = read(TableAsk, request)
+        metal_tables.take_in(name, asked.text, asked.name)
         return answer(_stores())
 
 

@@ -2,7 +2,7 @@
 
 from kaigata.shop.models.orders import Blank, Order, OrderLine, Part, SourceFile, Stamp
 from kaigata.shop.models.runs import CutRun, Nest, NestRun, Packet, Program, Run
-from kaigata.shop.models.stores import CutRow, Gauge, Machine, Material, StockSheet
+from kaigata.shop.models.stores import CutRow, Gauge, Machine, Material, ShopLimits, StockSheet
 
 __all__ = [
     "Blank",
@@ -19,6 +19,7 @@ __all__ = [
     "Part",
     "Program",
     "Run",
+    "ShopLimits",
     "SourceFile",
     "Stamp",
     "StockSheet",

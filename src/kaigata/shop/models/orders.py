@@ -46,12 +46,18 @@ class Order(models.Model):
 
 
 class Part(models.Model):
-    """A part read, or being read, from a file."""
+    """A part read, or being read, from a file.
+
+    ``shell`` holds the triangles of a refused solid and ``spot`` the place it was refused for.
+    ``drawn`` is a drawing's flat, and ``given`` what people said of it: its unit, thickness and
+    bends; such a part is ``asking`` until that is enough to unfold it.
+    """
 
     class State(models.TextChoices):
         """How far reading has come."""
 
         READING = "reading"
+        ASKING = "asking"
         READY = "ready"
         REFUSED = "refused"
 
@@ -61,9 +67,15 @@ class Part(models.Model):
     what = models.TextField(blank=True)
     where = models.TextField(blank=True)
     fix = models.TextField(blank=True)
+    spot = models.JSONField(null=True)
+    shell = models.JSONField(null=True)
     folded = models.JSONField(null=True)
+    drawn = models.JSONField(null=True)
+    given = models.JSONField(default=dict)
     thickness = models.FloatField(null=True)
     attempts = models.PositiveSmallIntegerField(default=0)
+    revision = models.PositiveSmallIntegerField(default=1)
+    revision_fault = models.TextField(blank=True)
 
     def __str__(self) -> str:
         """Return the name."""
@@ -92,17 +104,27 @@ class OrderLine(models.Model):
 
 
 class Blank(models.Model):
-    """How a part is unfolded, and the blank that gives."""
+    """How a part is unfolded, and the blank that gives.
+
+    ``chart`` is the bend chart as it was when the part was unfolded with it, so that a chart that
+    moves on changes no blank behind anybody's back. ``turn`` is in degrees; ``grain`` is ``along``
+    x, ``across`` it, or nothing. ``bend_rules`` holds the radius and K of single
+    bends by their place in the part; ``previous`` the document of the revision before.
+    """
 
     part = models.OneToOneField(Part, models.CASCADE, related_name="blank")
     own_k = models.FloatField(null=True)
     anchor = models.PositiveIntegerField(default=1)
     is_turned_over = models.BooleanField(default=False)
-    quarter_turns = models.PositiveSmallIntegerField(default=0)
+    turn = models.FloatField(default=0)
+    grain = models.CharField(max_length=6, blank=True)
     sequence = models.JSONField(default=list)
-    k = models.FloatField()
-    k_origin = models.CharField(max_length=120)
+    chart = models.JSONField(default=dict)
+    bend_rules = models.JSONField(default=dict)
+    corners = models.JSONField(default=list)
+    line_marks = models.JSONField(default=dict)
     document = models.JSONField()
+    previous = models.JSONField(null=True)
     digest = models.CharField(max_length=64)
 
     def __str__(self) -> str:

@@ -4,16 +4,18 @@ from __future__ import annotations
 
 from django.db import models
 
-__all__ = ["CutRow", "Gauge", "Machine", "Material", "StockSheet"]
+__all__ = ["CutRow", "Gauge", "Machine", "Material", "ShopLimits", "StockSheet"]
 
 
 class Material(models.Model):
-    """A material; density in kg/m³, price per kg."""
+    """A material; density in kg/m³, price per kg, tensile strength in MPa."""
 
     name = models.SlugField(unique=True)
     title = models.CharField(max_length=80)
     density = models.FloatField()
     price = models.FloatField()
+    tensile = models.FloatField(default=400)
+    note = models.CharField(max_length=200, blank=True)
 
     class Meta:
         """Order of listings."""
@@ -26,12 +28,17 @@ class Material(models.Model):
 
 
 class Gauge(models.Model):
-    """A thickness of a material, mm, with its bend chart: one K and where it came from."""
+    """A thickness of a material, mm: its gauge number, the radii it is bent with, its bend chart.
+
+    ``points`` holds the chart's rows as ``chart_files`` has them, angles in degrees.
+    """
 
     material = models.ForeignKey(Material, models.CASCADE, related_name="gauges")
     thickness = models.FloatField()
-    k = models.FloatField()
-    origin = models.CharField(max_length=40, default="typed")
+    number = models.CharField(max_length=10, blank=True)
+    radii = models.JSONField(default=list)
+    method = models.CharField(max_length=12, default="k")
+    points = models.JSONField(default=list)
 
     class Meta:
         """A thickness once a material."""
@@ -40,12 +47,21 @@ class Gauge(models.Model):
         constraints = (
             models.UniqueConstraint(fields=("material", "thickness"), name="one_gauge"),
             models.CheckConstraint(condition=models.Q(thickness__gt=0), name="thick"),
-            models.CheckConstraint(condition=models.Q(k__gte=0, k__lte=1), name="k_0_to_1"),
         )
 
     def __str__(self) -> str:
         """Return the gauge as the trade says it."""
         return f"{self.thickness:g} {self.material.name}"
+
+
+class ShopLimits(models.Model):
+    """The thresholds of the findings: one record, named as the core's ``Limits``."""
+
+    values = models.JSONField(default=dict)
+
+    def __str__(self) -> str:
+        """Return what it is."""
+        return "the shop's limits"
 
 
 class CutRow(models.Model):

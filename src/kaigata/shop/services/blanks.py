@@ -2,109 +2,209 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass, replace
+from typing import Any
 
 from django.db import transaction
 
 from kaigata.core.blank import Blank as FlatBlank
 from kaigata.core.blank import FaceUp, unfold
+from kaigata.core.blank.judge import judged
 from kaigata.core.blank.mesh import MeshPiece, fold_mesh
 from kaigata.core.errors import InputError
+from kaigata.core.findings import Finding, Level
 from kaigata.core.formats.blank_files import blank_document
-from kaigata.core.formats.documents import BlankDocument
-from kaigata.core.metal.stores import STANDARD_K
+from kaigata.core.formats.documents import BendLineMarks, BlankDocument
+from kaigata.core.metal.charts import BendChart, BendTake, constant_chart, own_take
 from kaigata.core.part import FoldedPart
-from kaigata.shop.models import Blank, Gauge, Material, Part
+from kaigata.core.plane.corners import CornerKind, CornerSide, treated
+from kaigata.shop.models import Blank, Material, Part
+from kaigata.shop.services.charts import chart_of_gauge, chart_of_record, limits, record_of
 from kaigata.shop.services.digests import digest
+from kaigata.shop.services.drawn import folded_of
 
-__all__ = ["BlankChange", "change_blank", "document_of", "folded_of", "mesh_of", "unfold_part"]
+__all__ = [
+    "BlankChange",
+    "change_blank",
+    "chart_has_moved",
+    "document_of",
+    "mesh_of",
+    "unfold_part",
+]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class BlankChange:
-    """What to change about how a part is unfolded; None leaves a thing as it is."""
+    """What to change about how a part is unfolded; None leaves a thing as it is.
+
+    ``bend`` names a bend by its number in the table; ``bend_radius`` and ``bend_k`` are its own,
+    ``clear_bend`` takes the chart's again. ``take_chart`` takes the chart as it is now.
+    """
 
     own_k: float | None = None
     clear_own_k: bool = False
     anchor: int | None = None
     is_turned_over: bool | None = None
-    quarter_turns: int | None = None
+    turn: float | None = None
+    grain: str | None = None
     sequence: list[int] | None = None
-
-
-def folded_of(part: Part) -> FoldedPart:
-    """Return the folded part that was read.
-
-    Raises
-    ------
-    InputError
-        The part is not ready.
-    """
-    from kaigata.shop.services.reading import FOLDED
-
-    if part.state != Part.State.READY:
-        raise InputError(
-            f"the part is {part.state}", where=part.name, fix=part.fix or "Wait until it is read"
-        )
-    folded: FoldedPart = FOLDED.validate_python(part.folded)
-    return folded
+    take_chart: bool = False
+    bend: int | None = None
+    bend_radius: float | None = None
+    bend_k: float | None = None
+    clear_bend: bool = False
+    corners: list[dict[str, Any]] | None = None
+    line_marks: dict[str, Any] | None = None
 
 
 @transaction.atomic
 def unfold_part(part: Part, change: BlankChange | None = None) -> Blank:
-    """Unfold a part with its material's chart, or its own K, and keep the blank."""
+    """Unfold a part with its chart and keep the blank.
+
+    Raises
+    ------
+    InputError
+        Something asked for is unusable; nothing is changed then.
+    """
+    change = change or BlankChange()
     kept = Blank.objects.select_for_update().filter(part=part).first() or Blank(part=part)
-    _apply(kept, change or BlankChange())
-    kept.k, kept.k_origin = _factor(kept, part)
-    flat = unfold(
-        folded_of(part),
-        k=kept.k,
-        anchor=kept.anchor,
-        face_up=_face_up(kept),
-        quarter_turns=kept.quarter_turns,
-    )
-    flat = replace(flat, name=part.name)
+    folded = folded_of(part)
+    _apply(kept, part, change)
+    if change.bend is not None:
+        _apply_to_bend(kept, folded, change)
+    flat = _unfolded(kept, part, folded)
     kept.sequence = _sequence(flat, kept.sequence)
     turn = {n: i for i, n in enumerate(kept.sequence, start=1)}
     flat = replace(flat, bends=tuple(replace(b, sequence=turn[b.number]) for b in flat.bends))
     material: Material | None = part.line.material
     document = blank_document(
-        flat, quantity=part.line.quantity, material=material.name if material else None
+        flat,
+        quantity=part.line.quantity,
+        material=material.name if material else None,
+        line_marks=BendLineMarks.model_validate(kept.line_marks),
     )
     kept.document = document.model_dump(mode="json")
     kept.digest = digest(
-        {n: kept.document[n] for n in ("outer", "holes", "bends", "thickness", "material")}
+        {
+            n: kept.document[n]
+            for n in ("outer", "holes", "bends", "thickness", "material", "bend_line_marks")
+        }
     )
     kept.save()
     return kept
 
 
-def _apply(blank: Blank, change: BlankChange) -> None:
+def _unfolded(kept: Blank, part: Part, folded: FoldedPart) -> FlatBlank:
+    flat = unfold(
+        folded,
+        takes=takes_of(kept, folded),
+        anchor=kept.anchor,
+        face_up=_face_up(kept),
+        turn=math.radians(kept.turn),
+    )
+    flat = replace(flat, name=part.name, findings=(*flat.findings, *_read_findings(part)))
+    for rule in kept.corners:
+        flat = _treated(flat, rule)
+    return replace(
+        flat, findings=judged(flat, limits(part.line.material, folded.thickness), part=folded)
+    )
+
+
+def takes_of(kept: Blank, folded: FoldedPart) -> tuple[BendTake, ...]:
+    """Return what each bend takes: by its own rule, the part's own K, or the kept chart."""
+    chart = _chart(kept, folded)
+    out = []
+    for i, bend in enumerate(folded.bends):
+        rule = kept.bend_rules.get(str(i))
+        take = chart.take(bend.angle, bend.inside_radius)
+        if rule:
+            take = own_take(
+                bend.angle,
+                modelled_radius=bend.inside_radius,
+                inside_radius=rule.get("radius") or bend.inside_radius,
+                k=rule["k"] if rule.get("k") is not None else take.k,
+                thickness=folded.thickness,
+            )
+        out.append(take)
+    return tuple(out)
+
+
+def _chart(kept: Blank, folded: FoldedPart) -> BendChart:
+    if kept.own_k is not None:
+        return constant_chart(kept.own_k, folded.thickness, name="this part")
+    return chart_of_record(kept.chart)
+
+
+def chart_has_moved(blank: Blank) -> bool:
+    """Return whether the shop's chart is another one than the part was unfolded with."""
+    part = blank.part
+    now = record_of(chart_of_gauge(part.line.material, part.thickness or 0.0))
+    return blank.own_k is None and digest(now) != digest(blank.chart)
+
+
+def _read_findings(part: Part) -> list[Finding]:
+    kept = part.given.get("findings", [])
+    return [Finding(level=Level(f["level"]), code=f["code"], text=f["text"]) for f in kept]
+
+
+def _treated(flat: FlatBlank, rule: dict[str, Any]) -> FlatBlank:
+    """Return the blank with its corners rounded or chamfered, marked as done in the flat."""
+    region, count, short = treated(
+        flat.region,
+        rule["size"],
+        kind=CornerKind(rule["kind"]),
+        side=CornerSide(rule["side"]),
+        chosen=[(p[0], p[1]) for p in rule.get("chosen", [])],
+    )
+    word = "rounded" if rule["kind"] == "round" else "chamfered"
+    text = f"{count} corners are {word} by {rule['size']:g} mm in the flat, not in the model."
+    if short:
+        text += f" {len(short)} have edges too short and stay sharp."
+    note = Finding(
+        level=Level.NOTE, code="corners-treated", text=text, at=short[0] if short else None
+    )
+    return replace(flat, region=region, findings=(*flat.findings, note))
+
+
+def _apply(blank: Blank, part: Part, change: BlankChange) -> None:
     if change.clear_own_k:
         blank.own_k = None
-    for name in ("own_k", "anchor", "is_turned_over", "sequence"):
+    for name in ("own_k", "anchor", "is_turned_over", "sequence", "corners", "line_marks", "grain"):
         value = getattr(change, name)
         if value is not None:
             setattr(blank, name, value)
-    if change.quarter_turns is not None:
-        blank.quarter_turns = change.quarter_turns % 4
+    if change.turn is not None:
+        blank.turn = change.turn % 360
+    material, thickness = part.line.material, part.thickness or 0.0
+    now = record_of(chart_of_gauge(material, thickness))
+    # A part whose gauge is another now takes that gauge's chart; a chart that was only edited
+    # waits until it is asked for.
+    if not blank.chart or change.take_chart or blank.chart["name"] != now["name"]:
+        blank.chart = now
+
+
+def _apply_to_bend(blank: Blank, folded: FoldedPart, change: BlankChange) -> None:
+    rows = BlankDocument.model_validate(blank.document).bends
+    row = next((b for b in rows if b.id == change.bend), None)
+    if row is None:
+        raise InputError(
+            f"there is no bend {change.bend}; the part has {len(rows)}",
+            where=folded.name,
+            fix="Name a bend by its number in the table",
+        )
+    key = str(row.place)
+    rules = dict(blank.bend_rules)
+    if change.clear_bend:
+        rules.pop(key, None)
+    else:
+        rule = {"radius": change.bend_radius, "k": change.bend_k}
+        rules[key] = {**rules.get(key, {}), **{n: v for n, v in rule.items() if v is not None}}
+    blank.bend_rules = rules
 
 
 def _face_up(blank: Blank) -> FaceUp:
     return FaceUp.OTHER if blank.is_turned_over else FaceUp.AS_MODELLED
-
-
-def _factor(blank: Blank, part: Part) -> tuple[float, str]:
-    """Return K and where it came from: the part's own, its gauge's chart, or the usual one."""
-    if blank.own_k is not None:
-        return blank.own_k, "typed for this part"
-    thickness, material = part.thickness or 0.0, part.line.material
-    gauge = Gauge.objects.filter(
-        material=material, thickness__range=(thickness - 1e-3, thickness + 1e-3)
-    ).first()
-    if gauge is None:
-        return STANDARD_K, "no chart row, the usual 0.44"
-    return gauge.k, f"chart, {gauge.origin}"
 
 
 def _sequence(flat: FlatBlank, wanted: list[int]) -> list[int]:
@@ -118,7 +218,7 @@ def change_blank(part: Part, change: BlankChange) -> Blank:
     Raises
     ------
     InputError
-        The panel, K or sequence is unusable; nothing is changed then.
+        The panel, K, bend or sequence is unusable; nothing is changed then.
     """
     if change.sequence is not None:
         bends = len(folded_of(part).bends)
@@ -140,10 +240,11 @@ def document_of(blank: Blank) -> BlankDocument:
 
 def mesh_of(blank: Blank) -> list[MeshPiece]:
     """Return the triangles a folded view turns."""
+    folded = folded_of(blank.part)
     return fold_mesh(
-        folded_of(blank.part),
-        k=blank.k,
+        folded,
+        takes=takes_of(blank, folded),
         anchor=blank.anchor,
         face_up=_face_up(blank),
-        quarter_turns=blank.quarter_turns,
+        turn=math.radians(blank.turn),
     )

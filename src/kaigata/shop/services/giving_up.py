@@ -17,6 +17,9 @@ def give_up(task: str, arguments: dict[str, int], why: str) -> None:
     if task == "read part":
         give_up_reading(arguments["part_id"], why)
         return
+    if task == "read revision":
+        Part.objects.filter(pk=arguments["part_id"]).update(revision_fault=why)
+        return
     model = _RUNS.get(task)
     if model is None:
         return

@@ -4,22 +4,30 @@ from __future__ import annotations
 
 import hashlib
 import tempfile
+from collections.abc import Iterator
 from pathlib import Path
 
+import numpy as np
+import numpy.typing as npt
 from django.conf import settings
 from django.db import transaction
-from pydantic import TypeAdapter
 
 from kaigata.core.errors import InputError, KaigataError, LimitError
 from kaigata.core.formats.whole import free_name
-from kaigata.core.intake import ReadResult, read_parts
-from kaigata.core.part import FoldedPart
+from kaigata.core.intake import ReadResult, is_drawing, read_flats, read_parts
+from kaigata.core.intake.drawing import Drawing
 from kaigata.shop.models import Gauge, Material, Order, OrderLine, Part, SourceFile, StockSheet
 from kaigata.shop.services.blanks import unfold_part
+from kaigata.shop.services.drawn import DRAWN, FOLDED, give
 
-__all__ = ["FOLDED", "give_up_reading", "put_on_rack", "read_part"]
-
-FOLDED = TypeAdapter(FoldedPart)
+__all__ = [
+    "give_drawn",
+    "give_up_reading",
+    "put_on_rack",
+    "put_revision",
+    "read_part",
+    "read_revision",
+]
 
 
 @transaction.atomic
@@ -35,6 +43,16 @@ def put_on_rack(order: Order, name: str, content: bytes) -> OrderLine:
     """
     from kaigata.shop.tasks import read_part_task
 
+    source = _kept(name, content)
+    title = free_name(Path(name).stem[:100] or "part", _names(order))
+    part = Part.objects.create(name=title, source=source)
+    line = OrderLine.objects.create(order=order, part=part)
+    read_part_task.defer(part_id=part.pk, file_name=name)
+    return line
+
+
+def _kept(name: str, content: bytes) -> SourceFile:
+    """Keep a file once by its content."""
     if len(content) > settings.FILE_LIMIT:
         raise LimitError(
             f"the file has {len(content) / 2**20:.0f} MB, at most "
@@ -48,11 +66,72 @@ def put_on_rack(order: Order, name: str, content: bytes) -> OrderLine:
         sha256=hashlib.sha256(content).hexdigest(),
         defaults={"name": name[-200:], "size": len(content), "content": content},
     )
-    title = free_name(Path(name).stem[:100] or "part", _names(order))
-    part = Part.objects.create(name=title, source=source)
-    line = OrderLine.objects.create(order=order, part=part)
-    read_part_task.defer(part_id=part.pk, file_name=name)
-    return line
+    return source
+
+
+@transaction.atomic
+def put_revision(part: Part, name: str, content: bytes) -> None:
+    """Keep a newer file of a part and queue its reading; the part stays as it is until then.
+
+    Raises
+    ------
+    InputError
+        The part is not ready, or the file is empty.
+    LimitError
+        The file is too large.
+    """
+    from kaigata.shop.tasks import read_revision_task
+
+    if part.state != Part.State.READY:
+        raise InputError(f"the part is {part.state}", where=part.name, fix="Wait until it is read")
+    source = _kept(name, content)
+    Part.objects.filter(pk=part.pk).update(revision_fault="reading")
+    read_revision_task.defer(part_id=part.pk, sha256=source.sha256, file_name=name)
+
+
+def read_revision(part_id: int, sha256: str, file_name: str) -> None:
+    """Read a newer file of a part; a file that cannot be used leaves the part as it was."""
+    part = Part.objects.select_related("line__material", "blank").get(pk=part_id)
+    source = SourceFile.objects.get(pk=sha256)
+    with tempfile.TemporaryDirectory(prefix="kaigata-") as folder:
+        path = Path(folder) / Path(file_name).name
+        path.write_bytes(bytes(source.content))
+        try:
+            _revise(part, source, path)
+        except KaigataError as error:
+            Part.objects.filter(pk=part_id).update(revision_fault=str(error))
+
+
+@transaction.atomic
+def _revise(part: Part, source: SourceFile, path: Path) -> None:
+    before = part.blank.document
+    if is_drawing(path):
+        flats = read_flats(path, unit=part.given.get("unit")).flats
+        if len(flats) != 1:
+            raise InputError(f"it holds {len(flats)} parts", where=path.name, fix="Send one part")
+        part.drawn = DRAWN.dump_python(flats[0], mode="json")
+        give(part, {})
+    else:
+        found = read_parts(path)
+        if len(found.parts) != 1 or found.refused:
+            raise (
+                found.refused[0].error
+                if found.refused
+                else InputError(
+                    f"it holds {len(found.parts)} parts", where=path.name, fix="Send one part"
+                )
+            )
+        part.folded = FOLDED.dump_python(found.parts[0].part, mode="json")
+        part.thickness = round(found.parts[0].part.thickness, 6)
+    part.source, part.revision_fault = source, ""
+    part.revision += 1
+    part.save()
+    # Rules of single bends belong to the bends of the revision before.
+    part.blank.bend_rules = {}
+    part.blank.anchor = 1
+    part.blank.previous = before
+    part.blank.save()
+    unfold_part(part)
 
 
 def read_part(part_id: int, file_name: str) -> None:
@@ -65,11 +144,12 @@ def read_part(part_id: int, file_name: str) -> None:
         path = Path(folder) / Path(file_name).name
         path.write_bytes(bytes(part.source.content))
         try:
-            result = read_parts(path)
+            if is_drawing(path):
+                _make_drawn(part, read_flats(path, unit=part.given.get("unit")))
+            else:
+                _make_parts(part, read_parts(path))
         except KaigataError as error:
             _refuse(part, error)
-            return
-    _make_parts(part, result)
 
 
 @transaction.atomic
@@ -78,26 +158,81 @@ def _make_parts(part: Part, result: ReadResult) -> None:
     if line is None:
         return
     several = len(result.parts) + len(result.refused) > 1
-    for i, read in enumerate(result.parts):
-        if i > 0:
-            part = Part.objects.create(name="", source=part.source)
-            line = OrderLine.objects.create(order=line.order, part=part)
+    places = _places(part, line, len(result.parts) + len(result.refused))
+    for read in result.parts:
+        part, line = next(places)
         if several:
-            others = [n for n in _names(line.order) if n != part.name]
-            part.name = free_name(read.part.name[:100], others)
+            _name(part, line, read.part.name)
         part.state = Part.State.READY
         part.folded = FOLDED.dump_python(read.part, mode="json")
         part.thickness = round(read.part.thickness, 6)
         part.save()
         line.quantity = read.quantity if line.quantity == 1 else line.quantity
         line.material = line.material or _likely_material(part.thickness)
-        line.part = part
         line.save()
         unfold_part(part)
-    for error in result.refused:
-        failed = Part.objects.create(name=error.where.split(" ")[0][:120], source=part.source)
-        OrderLine.objects.create(order=line.order, part=failed)
-        _refuse(failed, error)
+    for refused in result.refused:
+        part, line = next(places)
+        if several:
+            _name(part, line, refused.name)
+            part.save()
+        _refuse(part, refused.error, shell=refused.triangles)
+
+
+@transaction.atomic
+def _make_drawn(part: Part, drawing: Drawing) -> None:
+    line = OrderLine.objects.select_for_update().filter(part=part).first()
+    if line is None:
+        return
+    again = part.given.get("index")
+    flats = drawing.flats if again is None else drawing.flats[again : again + 1]
+    places = _places(part, line, len(flats))
+    for i, flat in enumerate(flats):
+        part, line = next(places)
+        if len(flats) > 1:
+            _name(part, line, flat.name)
+        part.drawn = DRAWN.dump_python(flat, mode="json")
+        given = {
+            "unit": drawing.unit,
+            "read_with_unit": drawing.unit is not None,
+            "index": i if again is None else again,
+            "findings": [
+                {"level": f.level.value, "code": f.code, "text": f.text} for f in flat.findings
+            ],
+        }
+        give(part, {**part.given, **given})
+        if part.state == Part.State.READY:
+            unfold_part(part)
+
+
+def give_drawn(part: Part, values: dict[str, object]) -> None:
+    """Keep what people give of a drawing; its blank follows when that is enough.
+
+    Raises
+    ------
+    InputError
+        The part is no drawing, or the bends do not fit into the flat; nothing is changed then.
+    """
+    if part.drawn is None:
+        raise InputError("the part came as a solid", where=part.name, fix="Change its bends there")
+    with transaction.atomic():
+        give(part, values)
+        if part.state == Part.State.READY:
+            unfold_part(part)
+
+
+def _places(part: Part, line: OrderLine, count: int) -> Iterator[tuple[Part, OrderLine]]:
+    """Yield the part and line a file came in as, then new ones beside it."""
+    line.part = part
+    yield part, line
+    for _ in range(count - 1):
+        made = Part.objects.create(name="", source=part.source)
+        yield made, OrderLine.objects.create(order=line.order, part=made)
+
+
+def _name(part: Part, line: OrderLine, title: str) -> None:
+    others = [n for n in _names(line.order) if n != part.name]
+    part.name = free_name(title[:100] or "part", others)
 
 
 def _names(order: Order) -> list[str]:
@@ -112,9 +247,16 @@ def _likely_material(thickness: float) -> Material | None:
     return known.material if known else None
 
 
-def _refuse(part: Part, error: KaigataError) -> None:
+def _refuse(
+    part: Part, error: KaigataError, *, shell: npt.NDArray[np.float64] | None = None
+) -> None:
     Part.objects.filter(pk=part.pk).update(
-        state=Part.State.REFUSED, what=error.what, where=error.where, fix=error.fix
+        state=Part.State.REFUSED,
+        what=error.what,
+        where=error.where,
+        fix=error.fix,
+        spot=list(error.spot) if error.spot else None,
+        shell=None if shell is None else np.round(shell, 3).ravel().tolist(),
     )
 
 

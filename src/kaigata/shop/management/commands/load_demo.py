@@ -19,6 +19,7 @@ from kaigata.shop.models import (
     Part,
     StockSheet,
 )
+from kaigata.shop.services.charts import keep_chart
 from kaigata.shop.services.reading import put_on_rack
 from kaigata.shop.settings import ROOT
 
@@ -64,10 +65,14 @@ def _stores(sheets: list[dict[str, object]]) -> None:
     if Material.objects.exists():
         return
     for m in standard_materials():
-        kept = Material.objects.create(name=m.name, title=m.title, density=m.density, price=m.price)
-        Gauge.objects.bulk_create(
-            Gauge(material=kept, thickness=r.thickness, k=r.k, origin=r.origin) for r in m.chart
+        kept = Material.objects.create(
+            name=m.name, title=m.title, density=m.density, price=m.price, tensile=m.tensile
         )
+        for g in m.gauges:
+            gauge = Gauge(
+                material=kept, thickness=g.thickness, number=g.number, radii=list(g.radii)
+            )
+            keep_chart(gauge, g.chart)
     materials = {m.name: m for m in Material.objects.all()}
     CutRow.objects.bulk_create(
         CutRow(

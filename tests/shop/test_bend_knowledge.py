@@ -1,0 +1,258 @@
+"""Charts, limits, single bends, drawn flats, revisions and twins over HTTP."""
+
+import io
+import json
+import math
+
+import ezdxf
+import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
+
+from kaigata.shop.models import Order, OrderLine, Part
+from kaigata.shop.services import reading
+from tests.solids import box, joined, profile, write_step
+
+JSON = {"content_type": "application/json"}
+
+
+def gauge_of(client, material, thickness):
+    stores = client.get("/api/stores").json()
+    (found,) = [m for m in stores["materials"] if m["name"] == material]
+    return next(g for g in found["gauges"] if g["thickness"] == thickness)
+
+
+def blank_of(client, part):
+    return client.get(f"/api/parts/{part.pk}/blank").json()
+
+
+@pytest.fixture
+def drop(order):
+    """Put bytes onto the rack and read them as a worker would."""
+
+    def drop_and_read(name, content):
+        line = reading.put_on_rack(order, name, content)
+        reading.read_part(line.part.pk, name)
+        return Part.objects.get(pk=line.part.pk)
+
+    return drop_and_read
+
+
+def drawing(units=4, *, bends=True):
+    document = ezdxf.new("R2010", setup=True)
+    document.header["$INSUNITS"] = units
+    space = document.modelspace()
+    space.add_lwpolyline([(0, 0), (6, 0), (6, 4), (0, 4)], close=True)
+    if bends:
+        space.add_line((2, 0), (2, 4), dxfattribs={"linetype": "DASHED"})
+    stream = io.StringIO()
+    document.write(stream)
+    return stream.getvalue().encode()
+
+
+def test_a_chart_that_moves_on_is_shown_and_taken_only_when_asked(client, put):
+    part = put("tool-tray")
+    gauge = gauge_of(client, part.line.material.name, 1.5)
+    before = blank_of(client, part)
+
+    body = {"method": "k", "points": [{"value": 0.33, "origin": "measured"}]}
+    assert client.patch(f"/api/stores/gauges/{gauge['id']}", body, **JSON).status_code == 200
+
+    kept = blank_of(client, part)
+    assert kept["chart_has_moved"]
+    assert kept["width"] == before["width"]
+    client.patch(f"/api/parts/{part.pk}/blank", {"is_turned_over": True}, **JSON)
+    assert blank_of(client, part)["width"] == before["width"]
+
+    address = f"/api/parts/{part.pk}/blank"
+    taken = client.patch(address, {"take_chart": True, "is_turned_over": False}, **JSON).json()
+    assert not taken["chart_has_moved"]
+    assert taken["width"] < before["width"]
+    assert "measured" in taken["bends"][0]["origin"]
+
+
+def test_one_bend_can_have_its_own_radius_or_factor(client, put):
+    part = put("pump-bracket")
+    address = f"/api/parts/{part.pk}/blank"
+    before = blank_of(client, part)
+    (bend,) = before["bends"]
+
+    own = client.patch(address, {"bend": 1, "bend_radius": 4.0}, **JSON).json()
+
+    # The outside sizes stay: the blank changes by the difference of the deductions.
+    (changed,) = own["bends"]
+    assert changed["inside_radius"] == 4.0
+    assert own["width"] - before["width"] == pytest.approx(
+        bend["deduction"] - changed["deduction"], abs=1e-6
+    )
+    assert own["bend_rules"] == {"1": {"radius": 4.0, "k": None}}
+    assert changed["origin"] == "typed for this bend"
+    back = client.patch(address, {"bend": 1, "clear_bend": True}, **JSON).json()
+    assert back == before
+
+
+def test_corners_grain_and_bend_line_marks_reach_the_dxf(client, drop, tmp_path):
+    shape = profile([40, (90, 2), 60], thickness=2, wide=75)
+    part = drop("angle.step", step_bytes(shape, tmp_path))
+    address = f"/api/parts/{part.pk}/blank"
+    before = blank_of(client, part)
+
+    now = client.patch(
+        address,
+        {
+            "corners": [{"kind": "round", "size": 3.0, "side": "outside"}],
+            "line_marks": {"style": "ticks", "length": 5.0, "etched": False},
+            "grain": "along",
+        },
+        **JSON,
+    ).json()
+
+    rounded = sum(f["code"] == "corners-treated" for f in now["findings"])
+    assert rounded == 1
+    lost = 4 * (1 - math.pi / 4) * 9
+    assert before["area"] - now["area"] == pytest.approx(lost, abs=1e-6)
+    text = client.get(f"/api/parts/{part.pk}/files/dxf").content.decode()
+    document = ezdxf.read(io.StringIO(text))
+    ticks = document.modelspace().query("LINE[layer=='BEND_UP']")
+    ticks = ticks or document.modelspace().query("LINE[layer=='BEND_DOWN']")
+    assert [e.dxf.start.distance(e.dxf.end) for e in ticks] == pytest.approx([5.0, 5.0])
+
+
+def test_tables_go_out_and_come_back_and_a_wrong_line_changes_nothing(client):
+    text = client.get("/api/stores/tables/steel").content.decode()
+    assert "deduction" in text
+    put = client.put("/api/stores/tables/steel", {"text": text, "name": "steel.csv"}, **JSON)
+    assert put.status_code == 200
+    assert client.get("/api/stores/tables/steel").content.decode() == text
+
+    bad = text + "3,deduction,90,3,,abc,typed\n"
+    lines = len(text.splitlines()) + 1
+    answer = client.put("/api/stores/tables/steel", {"text": bad, "name": "steel.csv"}, **JSON)
+    assert answer.status_code == 422
+    assert f"steel.csv line {lines}" in answer.json()["detail"] + json.dumps(answer.json())
+    assert client.get("/api/stores/tables/steel").content.decode() == text
+
+    materials = client.get("/api/stores/tables/materials").content.decode()
+    more = materials + "card,Solid card,700,0.9,20,folds with no stretch,1.5,,0.1 0.5\n"
+    client.put("/api/stores/tables/materials", {"text": more, "name": "m.csv"}, **JSON)
+    assert gauge_of(client, "card", 1.5)["radii"] == [0.1, 0.5]
+
+
+def test_a_gauge_is_copied_and_one_in_use_does_not_vanish(client, put):
+    part = put("tool-tray")
+    gauge = gauge_of(client, part.line.material.name, 1.5)
+    address = f"/api/stores/gauges/{gauge['id']}"
+
+    assert client.post(address, {"thickness": 1.6}, **JSON).status_code == 201
+    assert client.post(address, {"thickness": 1.6}, **JSON).status_code == 422
+    refused = client.delete(address)
+
+    assert refused.status_code == 422
+    assert "1 parts use 1.5" in refused.json()["detail"]
+    copy = gauge_of(client, part.line.material.name, 1.6)
+    assert client.delete(f"/api/stores/gauges/{copy['id']}").status_code == 200
+
+
+def test_limits_change_what_is_found(client, put):
+    part = put("tool-tray")
+    assert "blank-over-machine" not in {f["code"] for f in blank_of(client, part)["findings"]}
+
+    values = {"blank_width": 300, "blank_height": 200}
+    client.patch("/api/stores/limits", {"values": values}, **JSON)
+
+    first = blank_of(client, part)["findings"][0]
+    assert (first["level"], first["code"]) == ("error", "blank-over-machine")
+    assert client.patch("/api/stores/limits", {"values": {"mood": 1}}, **JSON).status_code == 422
+
+
+def test_a_drawing_asks_for_its_unit_and_thickness_and_then_folds(client, drop):
+    part = drop("plate.dxf", drawing(units=0))
+    assert part.state == Part.State.ASKING
+    rack = client.get(f"/api/orders/{part.line.order_id}/rack").json()["lines"][0]
+    assert (rack["drawn"]["width"], rack["drawn"]["unit"]) == (6.0, None)
+    assert "its unit nor its thickness" in rack["what"]
+
+    address = f"/api/parts/{part.pk}/given"
+    assert client.patch(address, {"unit": 25.4, "thickness": 1.5}, **JSON).status_code == 204
+    reading.read_part(part.pk, "plate.dxf")
+
+    blank = blank_of(client, part)
+    assert (blank["width"], blank["height"]) == pytest.approx((152.4, 101.6))
+    assert [b["angle"] for b in blank["bends"]] == [90.0]
+    row = {"angle": 45.0, "radius": 3.0, "up": False}
+    assert client.patch(address, {"bends": [row]}, **JSON).status_code == 204
+    blank = blank_of(client, part)
+    assert blank["width"] == pytest.approx(152.4)
+    (bend,) = blank["bends"]
+    assert (bend["angle"], bend["inside_radius"], bend["direction"]) == (45.0, 3.0, "down")
+    assert client.get(f"/api/parts/{part.pk}/mesh").json()["pieces"][1]["joint"] is not None
+
+
+def test_bends_that_do_not_fit_a_drawing_change_nothing(client, drop):
+    part = drop("plate.dxf", drawing(units=1))
+    address = f"/api/parts/{part.pk}/given"
+    client.patch(address, {"thickness": 1.5}, **JSON)
+    before = blank_of(client, part)
+
+    row = {"angle": 90.0, "radius": 90.0, "up": True}
+    answer = client.patch(address, {"bends": [row]}, **JSON)
+
+    assert answer.status_code == 422
+    assert "does not fit beside its line" in answer.json()["detail"]
+    assert blank_of(client, part) == before
+
+
+def step_bytes(shape, folder):
+    path = folder / "made.step"
+    write_step(shape, path)
+    return path.read_bytes()
+
+
+def test_a_refused_solid_can_be_looked_at_where_it_is_wrong(client, drop, tmp_path):
+    stepped = joined(box(0, 0, 0, 100, 60, 2), box(60, 0, 0, 60, 60, 3))
+    part = drop("stepped.step", step_bytes(stepped, tmp_path))
+    assert part.state == Part.State.REFUSED
+    assert "3.00 mm here" in part.what
+
+    shell = client.get(f"/api/parts/{part.pk}/shell").json()
+
+    assert len(shell["triangles"]) % 9 == 0
+    assert len(shell["triangles"]) > 90
+    assert len(shell["spot"]) == 3
+
+
+def test_a_revision_shows_what_changed_and_a_bad_one_changes_nothing(client, drop, tmp_path):
+    steps = [40, (90, 2), 60]
+    part = drop("angle.step", step_bytes(profile(steps, thickness=2, wide=75), tmp_path))
+    before = blank_of(client, part)
+
+    def revise(content):
+        file = SimpleUploadedFile("angle.step", content)
+        assert client.post(f"/api/parts/{part.pk}/revision", {"file": file}).status_code == 204
+        sha = reading.SourceFile.objects.exclude(pk=part.source_id).latest("pk").pk
+        reading.read_revision(part.pk, sha, "angle.step")
+        return blank_of(client, part)
+
+    longer = step_bytes(profile([40, (90, 2), 70], thickness=2, wide=75), tmp_path)
+    after = revise(longer)
+
+    assert after["revision"] == 2
+    assert after["width"] == pytest.approx(before["width"] + 10)
+    assert any(c["kind"] == "outline" for c in after["changes"])
+    assert after["previous_outer"] == before["outer"]
+
+
+def test_the_same_part_under_two_names_is_offered_as_one(client, drop, order, tmp_path):
+    shape = profile([40, (90, 2), 60], thickness=2, wide=75)
+    drop("angle.step", step_bytes(shape, tmp_path))
+    turned_round = profile([60, (90, 2), 40], thickness=2, wide=75)
+    twin = drop("bracket.step", step_bytes(turned_round, tmp_path))
+    other = drop(
+        "longer.step", step_bytes(profile([40, (90, 2), 61], thickness=2, wide=75), tmp_path)
+    )
+
+    assert blank_of(client, twin)["twin"] == "angle"
+    assert blank_of(client, other)["twin"] is None
+    assert client.post(f"/api/parts/{twin.pk}/twin").status_code == 204
+
+    assert [(x.part.name, x.quantity) for x in order.lines.all()] == [("angle", 2), ("longer", 1)]
+    assert OrderLine.objects.filter(order=Order.objects.get()).count() == 2
