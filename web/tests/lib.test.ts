@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 
 import { placeMatrix } from '../src/drawing/placeMatrix'
-import { duration, grouped, length, readLength } from '../src/lib/length'
+import { duration, fraction, grouped, length, readLength } from '../src/lib/length'
 import { overlap, placeLabels } from '../src/lib/labels'
 import { rulerMarks } from '../src/lib/ruler'
 
@@ -12,17 +12,25 @@ describe('lengths', () => {
     ['1/2 in', 'mm', 12.7],
     ['1 7/16"', 'mm', 36.5125],
     ['2', 'in', 50.8],
+    ['60 - 2*1.5', 'mm', 57],
+    ['60 - 2*1.5', 'in', 1447.8],
+    ['1 in + 3 mm', 'mm', 28.4],
+    ['(1 1/2 + 1/4) in', 'mm', 44.45],
+    ['2 * (10 mm - 4)', 'mm', 12],
+    ['5 cm / 2', 'in', 25],
+    ['60/2.5', 'mm', 24],
   ] as const)('reads %s in %s', (text, units, mm) => {
     expect(readLength(text, units)).toBeCloseTo(mm, 9)
   })
 
-  it.each(['', 'six', '1/0', '-3', '4 ft'])('does not read %s', (text) => {
+  it.each(['', 'six', '1/0', '-3', '4 ft', '2 mm * 3 mm', '(3', '3 +', '1 / (2 mm)'])('does not read %s', (text) => {
     expect(readLength(text, 'mm')).toBeNull()
   })
 
   it('shows what it reads', () => {
     expect(length(25.4, 'in')).toBe('1.000')
     expect(grouped(1234567.8, 1)).toBe('1\u2009234\u2009567.8')
+    expect([fraction(1.4375, 16), fraction(0.5, 64), fraction(2, 16), fraction(0.99, 16)]).toEqual(['1 7/16', '1/2', '2', '1'])
     expect(duration(3725)).toBe('1 h 02 min')
   })
 })

@@ -30,9 +30,12 @@ class Finding:
         What is so, with sizes and a remedy, as a sentence.
     at : tuple of two floats, optional
         The place, mm, in the frame of the thing it is about.
+    panels : tuple of int
+        Numbers of the panels it is about, where it is about whole panels.
     """
 
     level: Level
     code: str
     text: str
     at: tuple[float, float] | None = None
+    panels: tuple[int, ...] = ()

@@ -42,15 +42,18 @@ export async function take<T = void>(
   )
 }
 
-/** Put a file onto an order's rack. */
-export async function putFile(order: number, file: File): Promise<void> {
+function withFile(file: File) {
   const body = new FormData()
   body.append('file', file)
-  await take(
-    client.POST('/api/orders/{order}/files', {
-      params: { path: { order } },
-      body: body as never,
-      bodySerializer: (b) => b as unknown as FormData,
-    }),
-  )
+  return { body: body as never, bodySerializer: (b: unknown) => b as FormData }
+}
+
+/** Put a file onto an order's rack. */
+export async function putFile(order: number, file: File): Promise<void> {
+  await take(client.POST('/api/orders/{order}/files', { params: { path: { order } }, ...withFile(file) }))
+}
+
+/** Drop a newer file onto a part. */
+export async function putRevision(part: number, file: File): Promise<void> {
+  await take(client.POST('/api/parts/{part}/revision', { params: { path: { part } }, ...withFile(file) }))
 }

@@ -922,6 +922,11 @@ export interface components {
                 number,
                 number
             ] | null;
+            /**
+             * Panels
+             * @default []
+             */
+            panels?: number[];
         };
         /**
          * Found

@@ -8,10 +8,14 @@ import { useView } from '@/stores/view'
 
 import { bendLabels } from './bendLabels'
 import BendMark from './BendMark.vue'
+import FlatMarks from './FlatMarks.vue'
+import FlatMeasure from './FlatMeasure.vue'
+import FlatPicks from './FlatPicks.vue'
+import { readOutline, snapped, snapPoints, type Point } from './outline'
 import { usePanZoom } from './usePanZoom'
 
 const props = defineProps<{ blank: Blank }>()
-const emit = defineEmits<{ view: [view: { k: number; x: number; y: number }]; anchor: [panel: number] }>()
+const emit = defineEmits<{ view: [view: { k: number; x: number; y: number }]; anchor: [panel: number]; edge: [lean: number]; corner: [at: Point] }>()
 const svg = ref<SVGSVGElement | null>(null)
 const selection = useSelection()
 const units = useView()
@@ -30,10 +34,33 @@ const lines = computed(() =>
     bend.lines.map((line, i) => ({ bend, key: `${bend.id}-${i}`, a: toScreen(line[0]), b: toScreen(line[1]) })),
   ),
 )
-const panels = computed(() => props.blank.panels.map((panel) => ({ ...panel, ...toScreen(panel.at) })))
 const findings = computed(() =>
-  props.blank.findings.flatMap((f) => (f.at ? [{ ...f, ...toScreen(f.at) }] : [])),
+  props.blank.findings.flatMap((f, i) =>
+    f.at && (f.level !== 'note' || i === selection.finding) ? [{ ...f, i, ...toScreen(f.at) }] : [],
+  ),
 )
+const snaps = computed(() => ({
+  points: snapPoints(props.blank),
+  edges: [props.blank.outer, ...props.blank.holes.map((h) => h.path)].flatMap((path) => readOutline(path).edges),
+}))
+const hover = ref<Point | null>(null)
+
+function place(event: MouseEvent): Point {
+  const box = svg.value?.getBoundingClientRect()
+  const { k, x, y } = view.value
+  const at: Point = [(event.clientX - (box?.left ?? 0) - x) / k, (y - (event.clientY - (box?.top ?? 0))) / k]
+  return snapped(at, snaps.value.points, snaps.value.edges, 9 / k)
+}
+
+function move(event: MouseEvent): void {
+  hover.value = selection.picking === 'measure' ? place(event) : null
+}
+
+function click(event: MouseEvent): void {
+  if (selection.picking !== 'measure') return
+  const [x, y] = place(event)
+  selection.measure({ p: [x, y, 0], panel: null, normal: null })
+}
 const wide = computed(() => ({ y: corner.value.low.y + 26, x0: corner.value.low.x, x1: corner.value.high.x }))
 const tall = computed(() => ({ x: corner.value.low.x - 26, y0: corner.value.low.y, y1: corner.value.high.y }))
 const size = (mm: number) => length(mm, units.units)
@@ -41,15 +68,10 @@ const size = (mm: number) => length(mm, units.units)
 function lineClass(bend: Bend): Record<string, boolean> {
   return { up: bend.direction === 'up', down: bend.direction === 'down', chosen: bend.id === selection.shownBend }
 }
-
-function pickPanel(panel: number): void {
-  if (selection.isPickingAnchor) emit('anchor', panel)
-  selection.isPickingAnchor = false
-}
 </script>
 
 <template>
-  <svg ref="svg" class="flat" :class="{ picking: selection.isPickingAnchor }" aria-label="Flat view" @click.self="selection.bend = null">
+  <svg ref="svg" class="flat" :class="{ picking: selection.picking }" aria-label="Flat view" @mousemove="move" @click="click" @click.self="selection.bend = null">
     <g :transform="matrix">
       <path :d="blank.outer + blank.holes.map((h) => h.path).join('')" class="metal" fill-rule="evenodd" data-id="outline" @click="selection.bend = null" />
     </g>
@@ -75,14 +97,13 @@ function pickPanel(panel: number): void {
       <path class="tip" :d="`M${tall.x} ${tall.y0}l-2.5 -8h5zM${tall.x} ${tall.y1}l-2.5 8h5z`" />
       <text :transform="`translate(${tall.x + 5} ${(tall.y0 + tall.y1) / 2}) rotate(-90)`">{{ size(blank.height) }}</text>
     </g>
-    <g v-for="(finding, i) in findings" :key="i" :transform="`translate(${finding.x} ${finding.y})`" class="finding" :class="finding.level">
-      <path d="M0 -9l9 16h-18z" /><text y="4">!</text><title>{{ finding.text }}</title>
+    <FlatMarks :blank="blank" :matrix="matrix" :scale="view.k" :to-screen="toScreen" />
+    <g v-for="finding in findings" :key="finding.i" :transform="`translate(${finding.x} ${finding.y})`" class="finding" :class="[finding.level, { lit: finding.i === selection.finding }]"
+      :data-id="`finding-${finding.i + 1}`" @click.stop="selection.finding = finding.i">
+      <circle class="ring" r="17" /><path d="M0 -9l9 16h-18z" /><text y="4">!</text><title>{{ finding.text }}</title>
     </g>
-    <g v-if="selection.isPickingAnchor">
-      <g v-for="panel in panels" :key="panel.id" class="panel" :data-id="`panel-${panel.id}`" @click.stop="pickPanel(panel.id)">
-        <rect :x="panel.x - 13" :y="panel.y - 11" width="26" height="22" /><text :x="panel.x" :y="panel.y + 5">{{ panel.id }}</text>
-      </g>
-    </g>
+    <FlatPicks :blank="blank" :to-screen="toScreen" @anchor="emit('anchor', $event)" @edge="emit('edge', $event)" @corner="emit('corner', $event)" />
+    <FlatMeasure v-if="selection.picking === 'measure'" :to-screen="toScreen" :hover="hover" />
   </svg>
 </template>
 
@@ -110,8 +131,9 @@ function pickPanel(panel: number): void {
 .finding path { fill: var(--ochre); }
 .finding.error path { fill: var(--oxide); }
 .finding text { fill: #fff; font: 600 11px var(--figures); text-anchor: middle; }
-.panel { cursor: pointer; }
-.panel rect { fill: var(--dye); }
-.panel text { fill: #fff; font: 600 14px var(--figures); text-anchor: middle; }
+.finding { cursor: pointer; }
+.finding.note path { fill: var(--quiet); }
+.ring { fill: none; stroke: transparent; stroke-width: 2.5; }
+.lit .ring { stroke: var(--dye); }
 .picking { cursor: crosshair; }
 </style>

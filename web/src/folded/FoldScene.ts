@@ -11,9 +11,11 @@ import {
   Mesh,
   MeshLambertMaterial,
   OrthographicCamera,
+  Plane,
   Raycaster,
   Scene,
   Sphere,
+  SphereGeometry,
   Vector2,
   Vector3,
   WebGLRenderer,
@@ -25,12 +27,13 @@ import { LineSegmentsGeometry } from 'three/examples/jsm/lines/LineSegmentsGeome
 
 import type { Mesh as MeshData, Piece } from '@/api/types'
 
-import { foldPoint } from './fold'
+import { foldPoint, type Share } from './fold'
 
 const UP_FACE = new Color('#f4f2e9')
 const DOWN_FACE = new Color('#c3cac7')
 const RIM = new Color('#a8b1b0')
 const CHOSEN = new Color('#8ba0d0')
+const HURT = new Color('#c96a6d')
 const INK = 0x1f272b
 const DYE = 0x2c4a8c
 
@@ -46,6 +49,15 @@ export interface Picked {
   panel: number | null
 }
 
+/** A place on the folded part: snapped to a corner where one is near. */
+export interface Spot {
+  p: [number, number, number]
+  panel: number | null
+  normal: [number, number, number] | null
+}
+
+export type Axis = 'x' | 'y' | 'z'
+
 /** The folded view: builds a part from its pieces once, then folds it by moving its points. */
 export class FoldScene {
   private readonly scene = new Scene()
@@ -56,7 +68,12 @@ export class FoldScene {
   private readonly watcher: ResizeObserver
   private parts: Part3[] = []
   private pieces: Piece[] = []
-  private share = 1
+  private share: Share = 1
+  private hurt: readonly number[] = []
+  private picked: Picked = { bend: null, panel: null }
+  private readonly cut = new Plane(new Vector3(-1, 0, 0), 0)
+  private readonly spot = new Mesh(new SphereGeometry(1, 20, 12), new MeshLambertMaterial({ color: DYE, depthTest: false }))
+  private readonly ruler = new LineSegments2(new LineSegmentsGeometry(), new LineMaterial({ color: DYE, linewidth: 2.5, depthTest: false }))
   private frame = 0
   private radius = 100
   private chosen: Part3 | undefined
@@ -73,9 +90,13 @@ export class FoldScene {
     this.controls.addEventListener('change', () => this.draw())
     const sun = new DirectionalLight(0xffffff, 1.9)
     sun.position.set(-0.4, -0.9, 1.6)
-    this.halo.visible = false
-    this.halo.frustumCulled = false
-    this.scene.add(this.group, this.halo, new AmbientLight(0xffffff, 1.7), sun)
+    this.renderer.localClippingEnabled = true
+    for (const extra of [this.halo, this.ruler, this.spot]) {
+      extra.visible = false
+      extra.frustumCulled = false
+      extra.renderOrder = 2
+    }
+    this.scene.add(this.group, this.halo, this.ruler, this.spot, new AmbientLight(0xffffff, 1.7), sun)
     this.watcher = new ResizeObserver(() => this.resize())
     this.watcher.observe(host)
   }
@@ -90,8 +111,8 @@ export class FoldScene {
     this.fit()
   }
 
-  /** Fold the part by a share, 0 flat to 1 folded. */
-  fold(share: number): void {
+  /** Fold the part by a share, 0 flat to 1 folded, of all bends or of each. */
+  fold(share: Share): void {
     this.share = share
     this.parts.forEach((part, at) => {
       this.moveTo(part.faces.geometry, part.flat.faces, at)
@@ -102,8 +123,10 @@ export class FoldScene {
     this.draw()
   }
 
-  /** Light up a bend and a panel. */
-  highlight(picked: Picked): void {
+  /** Light up a bend and a panel, and in red the panels that run into each other. */
+  highlight(picked: Picked = this.picked, hurt: readonly number[] = this.hurt): void {
+    this.picked = picked
+    this.hurt = hurt
     this.chosen = undefined
     for (const part of this.parts) {
       const { piece, faces } = part
@@ -112,11 +135,85 @@ export class FoldScene {
         (piece.panel !== null && piece.panel === picked.panel)
       if (isChosen && piece.bend !== null) this.chosen = part
       const materials = faces.material as MeshLambertMaterial[]
-      materials[0]?.color.copy(isChosen ? CHOSEN : UP_FACE)
-      materials[1]?.color.copy(isChosen ? CHOSEN : DOWN_FACE)
+      const isHurt = piece.panel !== null && hurt.includes(piece.panel)
+      materials[0]?.color.copy(isChosen ? CHOSEN : isHurt ? HURT : UP_FACE)
+      materials[1]?.color.copy(isChosen ? CHOSEN : isHurt ? HURT : DOWN_FACE)
     }
     this.ring()
     this.draw()
+  }
+
+  /** Light a place of the blank where it is folded to, or none. */
+  point(at: readonly [number, number] | null): void {
+    const home = at ? this.parts.findIndex((part) => covers(part.piece, at)) : -1
+    this.spot.visible = home >= 0
+    if (at && home >= 0) {
+      this.spot.position.set(...foldPoint(this.pieces, home, [at[0], at[1], 0], this.share))
+      this.spot.scale.setScalar(this.radius * 0.028)
+    }
+    this.draw()
+  }
+
+  /** Cut the view open across an axis at a share of the part's reach; null shows it whole. */
+  section(axis: Axis | null, share: number): void {
+    const planes = axis ? [this.cut] : []
+    if (axis) {
+      const sphere = this.bounds()
+      const middle = sphere.center[axis]
+      this.cut.normal.set(axis === 'x' ? -1 : 0, axis === 'y' ? 1 : 0, axis === 'z' ? -1 : 0)
+      const at = middle + (2 * share - 1) * sphere.radius
+      this.cut.constant = axis === 'y' ? -(middle - (2 * share - 1) * sphere.radius) : at
+    }
+    for (const { faces, edges } of this.parts) {
+      for (const m of faces.material as MeshLambertMaterial[]) m.clippingPlanes = planes
+      ;(edges.material as LineBasicMaterial).clippingPlanes = planes
+    }
+    this.draw()
+  }
+
+  /** The place on the part under a point of the window, snapped to a corner within a few pixels. */
+  spotAt(clientX: number, clientY: number): Spot | null {
+    const hit = this.ray(clientX, clientY).intersectObjects(this.parts.map((p) => p.faces))[0]
+    if (!hit) return null
+    const found = this.parts.find((p) => p.faces === hit.object)
+    const box = this.renderer.domElement.getBoundingClientRect()
+    const onScreen = (v: Vector3) => {
+      const q = v.clone().project(this.camera)
+      return [((q.x + 1) / 2) * box.width, ((1 - q.y) / 2) * box.height] as const
+    }
+    const [hx, hy] = onScreen(hit.point)
+    let best: Vector3 | null = null
+    let reach = 11
+    const position = found?.edges.geometry.getAttribute('position') as BufferAttribute
+    for (let i = 0; i < position.count; i++) {
+      const v = new Vector3().fromBufferAttribute(position, i)
+      const [x, y] = onScreen(v)
+      const off = Math.hypot(x - hx, y - hy)
+      if (off < reach) [best, reach] = [v, off]
+    }
+    const p = best ?? hit.point
+    const n = hit.face?.normal
+    return { p: [p.x, p.y, p.z], panel: found?.piece.panel ?? null, normal: n ? [n.x, n.y, n.z] : null }
+  }
+
+  /** Draw the measured line, or none. */
+  measure(points: readonly Spot[]): void {
+    const [a, b] = points
+    this.ruler.visible = !!a
+    if (a) {
+      this.ruler.geometry.dispose()
+      const to = b ?? { p: [a.p[0] + this.radius * 0.01, a.p[1], a.p[2]] }
+      this.ruler.geometry = new LineSegmentsGeometry().setPositions([...a.p, ...to.p])
+    }
+    this.draw()
+  }
+
+  private ray(clientX: number, clientY: number): Raycaster {
+    const box = this.renderer.domElement.getBoundingClientRect()
+    const at = new Vector2(((clientX - box.left) / box.width) * 2 - 1, 1 - ((clientY - box.top) / box.height) * 2)
+    const ray = new Raycaster()
+    ray.setFromCamera(at, this.camera)
+    return ray
   }
 
   /** Draw a thick line round the chosen bend: the bend itself may be a hair's breadth wide. */
@@ -130,14 +227,7 @@ export class FoldScene {
 
   /** What lies under a point of the window. */
   pick(clientX: number, clientY: number): Picked {
-    const box = this.renderer.domElement.getBoundingClientRect()
-    const at = new Vector2(
-      ((clientX - box.left) / box.width) * 2 - 1,
-      1 - ((clientY - box.top) / box.height) * 2,
-    )
-    const ray = new Raycaster()
-    ray.setFromCamera(at, this.camera)
-    const hit = ray.intersectObjects(this.parts.map((p) => p.faces))[0]
+    const hit = this.ray(clientX, clientY).intersectObjects(this.parts.map((p) => p.faces))[0]
     const found = this.parts.find((p) => p.faces === hit?.object)
     return { bend: found?.piece.bend ?? null, panel: found?.piece.panel ?? null }
   }
@@ -161,6 +251,10 @@ export class FoldScene {
     this.controls.dispose()
     this.halo.geometry.dispose()
     this.halo.material.dispose()
+    this.ruler.geometry.dispose()
+    this.ruler.material.dispose()
+    this.spot.geometry.dispose()
+    this.spot.material.dispose()
     this.renderer.dispose()
     this.renderer.domElement.remove()
   }
@@ -216,6 +310,21 @@ export class FoldScene {
     this.parts = []
     this.chosen = undefined
   }
+}
+
+/** Whether a place of the blank lies on a piece. */
+function covers(piece: Piece, [x, y]: readonly [number, number]): boolean {
+  const t = piece.triangles
+  for (let i = 0; i < t.length; i += 6) {
+    const [ax, ay, bx, by, cx, cy] = t.slice(i, i + 6) as [number, number, number, number, number, number]
+    const sides = [
+      (bx - ax) * (y - ay) - (by - ay) * (x - ax),
+      (cx - bx) * (y - by) - (cy - by) * (x - bx),
+      (ax - cx) * (y - cy) - (ay - cy) * (x - cx),
+    ]
+    if (sides.every((s) => s >= -1e-6) || sides.every((s) => s <= 1e-6)) return true
+  }
+  return false
 }
 
 /** Both faces of a piece, its rim and its edges, as it lies in the blank. */

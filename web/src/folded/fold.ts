@@ -24,17 +24,29 @@ export function roll(p: [number, number, number], joint: Joint, share: number): 
   return [sx + across * ux - y * uy, sy + across * uy + y * ux, height]
 }
 
-/** Where a point of a piece goes when the whole part is folded by a share. */
+/** How far each bend is folded, 0 flat to 1. */
+export type Share = number | ((piece: Piece) => number)
+
+/**
+ * The shares of the bends when they are folded one after the other: `order` says for each bend
+ * number its place in the sequence from 0, `t` how far the whole sequence has come.
+ */
+export function inSequence(order: ReadonlyMap<number, number>, t: number): (piece: Piece) => number {
+  const at = t * order.size
+  return (piece) => Math.min(1, Math.max(0, at - (order.get(piece.bend ?? -1) ?? 0)))
+}
+
+/** Where a point of a piece goes when the part is folded by a share, of all bends or of each. */
 export function foldPoint(
   pieces: readonly Piece[],
   at: number,
   p: [number, number, number],
-  share: number,
+  share: Share,
 ): [number, number, number] {
   let point = p
   let piece = pieces[at]
   while (piece) {
-    if (piece.joint) point = roll(point, piece.joint, share)
+    if (piece.joint) point = roll(point, piece.joint, typeof share === 'number' ? share : share(piece))
     piece = piece.parent === null ? undefined : pieces[piece.parent]
   }
   return point

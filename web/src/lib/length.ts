@@ -2,9 +2,31 @@ export type Units = 'mm' | 'in'
 
 const MM_PER_INCH = 25.4
 
-/** A length as it is shown: two decimals of a millimetre, three of an inch. */
+/** How inches are shown: decimals, or fractions down to a 16th, 32nd or 64th. */
+export type InchStyle = 'decimal' | 16 | 32 | 64
+
+let inchStyle: InchStyle = 'decimal'
+
+/** Choose how inches are shown everywhere. */
+export function showInchesAs(style: InchStyle): void {
+  inchStyle = style
+}
+
+/** A length as it is shown: two decimals of a millimetre, three of an inch or a fraction. */
 export function length(mm: number, units: Units, decimals = units === 'mm' ? 2 : 3): string {
+  if (units === 'in' && inchStyle !== 'decimal') return fraction(mm / MM_PER_INCH, inchStyle)
   return (units === 'mm' ? mm : mm / MM_PER_INCH).toFixed(decimals)
+}
+
+/** Inches as a whole number and a fraction in lowest terms, the nearest of its denominator. */
+export function fraction(inches: number, denominator: number): string {
+  const parts = Math.round(Math.abs(inches) * denominator)
+  const sign = inches < 0 && parts > 0 ? '-' : ''
+  const whole = Math.floor(parts / denominator)
+  let [top, under] = [parts % denominator, denominator]
+  while (top > 0 && top % 2 === 0) [top, under] = [top / 2, under / 2]
+  if (top === 0) return `${sign}${whole}`
+  return whole ? `${sign}${whole} ${top}/${under}` : `${sign}${top}/${under}`
 }
 
 /** A long length in whole millimetres with a thin gap between thousands, or inches. */
@@ -19,22 +41,107 @@ export function grouped(value: number, decimals = 0): string {
   return rest ? `${spaced}.${rest}` : spaced
 }
 
-function term(text: string): number | null {
-  const mixed = /^(?:(\d+)\s+)?(\d+)\/(\d+)$/.exec(text)
-  if (mixed) return Number(mixed[1] ?? 0) + Number(mixed[2]) / Number(mixed[3])
-  return /^\d*\.?\d+$/.test(text) ? Number(text) : null
+const TOKEN = /\s*(?:(\d+)\s+(\d+)\/(\d+)|(\d+)\/(\d+)(?![\d.])|(\d*\.?\d+)|(mm|cm|in|")|([-+*/()]))/iy
+
+type Token = { number: number } | { unit: number } | { sign: string }
+
+function tokens(text: string): Token[] | null {
+  const out: Token[] = []
+  TOKEN.lastIndex = 0
+  const trimmed = text.trimEnd()
+  while (TOKEN.lastIndex < trimmed.length) {
+    const hit = TOKEN.exec(trimmed)
+    if (!hit) return null
+    const [, whole, top, under, up, down, plain, unit, sign] = hit
+    if (top) out.push({ number: Number(whole) + Number(top) / Number(under) })
+    else if (up) out.push({ number: Number(up) / Number(down) })
+    else if (plain) out.push({ number: Number(plain) })
+    else if (unit) out.push({ unit: { mm: 1, cm: 10 }[unit.toLowerCase()] ?? MM_PER_INCH })
+    else if (sign) out.push({ sign })
+  }
+  return out
+}
+
+/** A value while it is worked out: `power` 0 is a plain number, 1 a length in mm. */
+interface Value {
+  size: number
+  power: number
 }
 
 /**
- * Read a length such as `12.7`, `12.7 mm`, `1/2 in` or `1 7/16"` as millimetres; null when it
- * cannot be read.
+ * Read a length such as `12.7`, `12.7 mm`, `1 7/16"`, `60 - 2*1.5` or `1 in + 3 mm` as
+ * millimetres; null when it cannot be read. A number without a unit is in the shown units where
+ * it stands for a length, and a plain factor beside a product. Nothing below 0 is a length.
  */
 export function readLength(text: string, units: Units): number | null {
-  const match = /^\s*(.*?)\s*(mm|in|")?\s*$/i.exec(text.replace(',', '.'))
-  const value = match ? term(match[1] ?? '') : null
-  if (!match || value === null || !Number.isFinite(value)) return null
-  const unit = (match[2] ?? units).toLowerCase()
-  return unit === 'mm' ? value : value * MM_PER_INCH
+  const found = tokens(text.replace(/,/g, '.'))
+  if (!found?.length) return null
+  const here = units === 'mm' ? 1 : MM_PER_INCH
+  let at = 0
+  const sign = (): string => {
+    const token = found[at]
+    return token && 'sign' in token ? token.sign : ''
+  }
+  const asLength = (v: Value): Value => (v.power === 0 ? { size: v.size * here, power: 1 } : v)
+
+  function sum(): Value | null {
+    let total = product()
+    while (total && (sign() === '+' || sign() === '-')) {
+      const minus = sign() === '-'
+      at++
+      const next = product()
+      if (!next) return null
+      // What is added to a length is one itself.
+      const [a, b]: [Value, Value] = total.power || next.power ? [asLength(total), asLength(next)] : [total, next]
+      total = { size: a.size + (minus ? -b.size : b.size), power: a.power }
+    }
+    return total
+  }
+
+  function product(): Value | null {
+    let total = single()
+    while (total && (sign() === '*' || sign() === '/')) {
+      const over = sign() === '/'
+      at++
+      const next = single()
+      if (!next) return null
+      total = over
+        ? { size: total.size / next.size, power: total.power - next.power }
+        : { size: total.size * next.size, power: total.power + next.power }
+    }
+    return total
+  }
+
+  function single(): Value | null {
+    if (sign() === '-') {
+      at++
+      const value = single()
+      return value && { size: -value.size, power: value.power }
+    }
+    const value = sign() === '(' ? bracket() : number()
+    const unit = found?.[at]
+    if (value?.power !== 0 || !unit || !('unit' in unit)) return value
+    at++
+    return { size: value.size * unit.unit, power: 1 }
+  }
+
+  function bracket(): Value | null {
+    at++
+    const value = sum()
+    return sign() === ')' && at++ ? value : null
+  }
+
+  function number(): Value | null {
+    const token = found?.[at]
+    if (!token || !('number' in token)) return null
+    at++
+    return { size: token.number, power: 0 }
+  }
+
+  const value = sum()
+  if (!value || at < found.length || (value.power !== 0 && value.power !== 1)) return null
+  const mm = asLength(value).size
+  return Number.isFinite(mm) && mm >= 0 ? mm : null
 }
 
 export function duration(seconds: number): string {

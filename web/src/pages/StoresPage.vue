@@ -5,6 +5,8 @@ import { computed, ref } from 'vue'
 import { client, take } from '@/api/client'
 import { storesQuery } from '@/api/queries'
 import { length } from '@/lib/length'
+import LimitTable from '@/metal/LimitTable.vue'
+import MetalStores from '@/metal/MetalStores.vue'
 import HeadBar from '@/shell/HeadBar.vue'
 import KeysHelp from '@/shell/KeysHelp.vue'
 import ProblemNote from '@/shell/ProblemNote.vue'
@@ -27,11 +29,6 @@ async function change(call: Promise<unknown>): Promise<void> {
   await queries.invalidateQueries()
 }
 
-function setFactor(gauge: number, event: Event): void {
-  const k = Number((event.target as HTMLInputElement).value)
-  void change(take(client.PATCH('/api/stores/gauges/{gauge}', { params: { path: { gauge } }, body: { k } })))
-}
-
 function setCount(sheet: number, event: Event): void {
   const count = Number((event.target as HTMLInputElement).value)
   void change(take(client.PATCH('/api/stores/sheets/{sheet}', { params: { path: { sheet } }, body: { count } })))
@@ -44,22 +41,7 @@ function setCount(sheet: number, event: Event): void {
     <KeysHelp />
     <ProblemNote v-if="error" :error="error" @again="refetch" />
     <main v-else-if="data">
-      <section>
-        <h1>Materials and bend charts</h1>
-        <div v-for="material in data.materials" :key="material.name" class="material">
-          <h2>{{ material.title }}<span class="quiet small">{{ material.density }} kg/m³ · {{ material.price.toFixed(2) }} a kg</span></h2>
-          <table class="rows">
-            <thead><tr><th>thickness, {{ view.units }}</th><th>K</th><th>origin</th></tr></thead>
-            <tbody>
-              <tr v-for="gauge in material.gauges" :key="gauge.id">
-                <td class="num">{{ mm(gauge.thickness) }}</td>
-                <td><input class="num" type="number" min="0" max="1" step="0.01" :value="gauge.k.toFixed(2)" :aria-label="`K of ${gauge.thickness} ${material.name}`" @change="setFactor(gauge.id, $event)" /></td>
-                <td class="quiet">{{ gauge.origin }}</td>
-              </tr>
-            </tbody>
-          </table>
-        </div>
-      </section>
+      <MetalStores :stores="data" />
       <section>
         <h1>Stock sheets and remnants</h1>
         <table class="rows">
@@ -86,6 +68,7 @@ function setCount(sheet: number, event: Event): void {
         </table>
       </section>
       <section>
+        <LimitTable :limits="data.limits" />
         <h1>Cut chart
           <span class="pick"><button v-for="one in ['laser', 'plasma', 'waterjet']" :key="one" type="button" :class="{ main: one === process }" @click="process = one">{{ one }}</button></span>
         </h1>
@@ -105,12 +88,10 @@ function setCount(sheet: number, event: Event): void {
 
 <style scoped>
 .page { display: grid; grid-template: 'head' 40px 'main' 1fr / 1fr; height: 100%; }
-main { display: grid; grid-template-columns: 300px minmax(0, 1.2fr) minmax(0, 1fr); gap: 14px; padding: 14px; min-height: 0; }
+main { display: grid; grid-template-columns: minmax(0, 1.25fr) minmax(0, 0.95fr) minmax(0, 0.95fr); gap: 14px; padding: 14px; min-height: 0; }
 section { background: var(--paper); border: 1px solid var(--hair); padding: 10px 16px; overflow: auto; }
 h1 { display: flex; justify-content: space-between; margin-bottom: 8px; }
 table + h1 { margin-top: 22px; }
-.material h2 { display: flex; justify-content: space-between; align-items: baseline; margin-top: 10px; }
-.material h2 span { font-family: var(--words); font-weight: 400; }
 input[type='number'] { width: 62px; padding: 1px 5px; }
 .pick { display: flex; gap: 4px; }
 </style>

@@ -25,6 +25,11 @@ async function signOut(): Promise<void> {
   await router.push({ name: 'sign-in' })
 }
 
+function setInches(event: Event): void {
+  const chosen = (event.target as HTMLSelectElement).value
+  view.inches = chosen === 'decimal' ? 'decimal' : (Number(chosen) as 16 | 32 | 64)
+}
+
 function open(order: number): void {
   void router.push(`/orders/${order}/part`)
 }
@@ -52,6 +57,9 @@ function open(order: number): void {
       <span class="units" role="group" aria-label="Units">
         <button type="button" :class="{ on: view.isMm }" @click="view.units = 'mm'">mm</button>
         <button type="button" :class="{ on: !view.isMm }" @click="view.units = 'in'">in</button>
+        <select v-if="!view.isMm" :value="view.inches" aria-label="How inches are shown" @change="setInches">
+          <option value="decimal">.000</option><option value="16">1/16</option><option value="32">1/32</option><option value="64">1/64</option>
+        </select>
       </span>
       <button type="button" aria-label="All keys" @click="view.isHelpShown = true">keys</button>
       <ElDropdown v-if="who?.user" trigger="click" @command="signOut">
@@ -80,5 +88,6 @@ nav button { color: #aab3b5; background: none; border: 0; padding: 0 2px; font-w
 nav button:hover:not(:disabled) { background: none; color: #fff; }
 .units .on { color: #fff; font-weight: 600; }
 .who { color: #f2f2ee; }
+select { margin-left: 4px; font: 12px var(--figures); color: #f2f2ee; background: var(--ink); border: 1px solid #4d585d; border-radius: 2px; }
 @media (max-width: 1150px) { nav { gap: 12px; } .order span:not(.num) { display: none; } }
 </style>

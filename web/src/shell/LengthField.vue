@@ -17,7 +17,7 @@ function settle(): void {
   if (typed.value === null) return
   const value = readLength(typed.value, view.units)
   if (value === null) {
-    tell(new Problem({ detail: `${props.label}: “${typed.value}” is no length`, fix: 'Write 6, 6 mm, 1/4 in or 1 7/16"' }))
+    tell(new Problem({ detail: `${props.label}: “${typed.value}” is no length`, fix: 'Write 6, 6 mm, 1 7/16" or a sum such as 60 - 2*1.5' }))
   } else {
     emit('update:modelValue', value)
   }

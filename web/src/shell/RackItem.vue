@@ -12,7 +12,7 @@ const picture = computed(() => {
   return { box: `0 0 ${width} ${height}`, w: width / props.scale, h: height / props.scale, flip: `matrix(1 0 0 -1 0 ${height})` }
 })
 const isWarned = computed(() => props.line.worst === 'error' || props.line.worst === 'warning')
-const state = computed(() => ({ reading: 'reading …', refused: 'refused', ready: '' })[props.line.state])
+const state = computed(() => ({ reading: 'reading …', asking: 'left open', refused: 'refused', ready: '' })[props.line.state])
 </script>
 
 <template>

@@ -59,9 +59,9 @@ useSignal('previous', () => step(-1))
       />
     </section>
     <div class="drop">
-      <p>{{ isOver ? 'Let go to add the part' : 'Drop STEP files here' }}</p>
+      <p>{{ isOver ? 'Let go to add the part' : 'Drop STEP or DXF files here' }}</p>
       <button type="button" @click="chooser?.click()">Choose files</button>
-      <input ref="chooser" type="file" accept=".step,.stp" multiple hidden @change="put(chooser?.files)" />
+      <input ref="chooser" type="file" accept=".step,.stp,.dxf" multiple hidden @change="put(chooser?.files)" />
     </div>
   </aside>
 </template>

@@ -17,7 +17,7 @@ const props = defineProps<{ order: OrderCard; lines: RackLine[]; line?: RackLine
 const selection = useSelection()
 const view = useView()
 const ready = computed(() => (props.line?.state === 'ready' ? props.part : 0))
-const { blank, error, refetch, change } = useBlank(ready)
+const { blank, error, refetch, change, changeBend } = useBlank(ready)
 const flatView = ref<{ k: number; x: number; y: number } | null>(null)
 const chosen = computed(() => blank.value?.bends.find((b) => b.id === selection.shownBend))
 const total = computed(() => blank.value?.bends.reduce((sum, b) => sum + b.length, 0) ?? 0)
@@ -36,7 +36,7 @@ function move(bend: number, by: number): void {
 <template>
   <main class="work">
     <ProblemNote v-if="error && !blank" :error="error" @again="refetch" />
-    <p v-else-if="!line || line.state !== 'ready'" class="none">{{ line ? `${line.name} is not ready.` : 'Drop STEP files onto the rack to see their bends.' }}</p>
+    <p v-else-if="!line || line.state !== 'ready'" class="none">{{ line ? `${line.name} is not ready.` : 'Drop STEP or DXF files onto the rack to see their bends.' }}</p>
     <template v-else-if="blank">
       <div class="flat-side">
         <p class="caption"><b>Bends of {{ blank.name }}</b> <span class="quiet">seen from the side that lies up · filled triangle up, open triangle down</span></p>
@@ -53,7 +53,7 @@ function move(bend: number, by: number): void {
         <SequenceTable v-else :blank="blank" @move="move" />
         <div class="actions"><a class="button" :href="`/api/parts/${blank.part}/files/csv`" download>Bend table CSV</a></div>
       </section>
-      <AllowanceSum v-if="chosen" :bend="chosen" :thickness="blank.thickness" :origin="blank.k_origin" />
+      <AllowanceSum v-if="chosen" :bend="chosen" :blank="blank" @own="changeBend(chosen.id, $event)" />
       <p class="hint quiet small">Choose the edge to gauge from in the rule under the drawing. A bend that runs across that edge shows its distance from the nearer edge along it, in brackets.</p>
     </template>
   </SlipPane>

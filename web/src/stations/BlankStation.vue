@@ -3,6 +3,7 @@ import { computed, ref } from 'vue'
 
 import type { OrderCard, RackLine } from '@/api/types'
 import FlatDrawing from '@/drawing/FlatDrawing.vue'
+import type { Point } from '@/drawing/outline'
 import GaugeRule from '@/drawing/GaugeRule.vue'
 import FoldedView from '@/folded/FoldedView.vue'
 import ProblemNote from '@/shell/ProblemNote.vue'
@@ -13,40 +14,52 @@ import { useSelection } from '@/stores/selection'
 import AllowanceSum from './AllowanceSum.vue'
 import BendRows from './BendRows.vue'
 import BlankFacts from './BlankFacts.vue'
+import ChangeList from './ChangeList.vue'
+import CornerFields from './CornerFields.vue'
 import FindingList from './FindingList.vue'
 import UnfoldFields from './UnfoldFields.vue'
-import { useBlank } from './useBlank'
+import { foldDigest, useBlank } from './useBlank'
 
 const props = defineProps<{ order: OrderCard; lines: RackLine[]; line?: RackLine | undefined; part: number }>()
 const selection = useSelection()
 const ready = computed(() => (props.line?.state === 'ready' ? props.part : 0))
-const { blank, error, isFetching, refetch, change } = useBlank(ready)
+const { blank, error, isFetching, refetch, change, changeBend } = useBlank(ready)
 const flatView = ref<{ k: number; x: number; y: number } | null>(null)
-const digest = computed(() => JSON.stringify([blank.value?.k, blank.value?.anchor, blank.value?.is_turned_over, blank.value?.quarter_turns]))
+const digest = computed(() => foldDigest(blank.value))
 const chosen = computed(() => blank.value?.bends.find((b) => b.id === selection.shownBend))
 const side = computed(() => (blank.value?.is_turned_over ? 'other face up' : 'face up as modelled'))
 
 const turnOver = () => blank.value && change('Turn over', { is_turned_over: !blank.value.is_turned_over })
-const turn = () => blank.value && change('Turn by 90°', { quarter_turns: (blank.value.quarter_turns + 1) % 4 })
+const turn = () => blank.value && change('Turn by 90°', { turn: (blank.value.turn + 90) % 360 })
+const layLevel = (lean: number) => blank.value && change('Lay an edge level', { turn: (blank.value.turn - lean + 360) % 360 })
 const setAnchor = (anchor: number) => change('Anchor panel', { anchor })
 useSignal('turn-over', turnOver)
 useSignal('turn', turn)
+useSignal('measure', () => selection.pick('measure'))
+
+function chooseCorner(at: Point): void {
+  const rule = blank.value?.corners[0]
+  if (!rule) return
+  const is = (c: number[]) => Math.hypot((c[0] ?? 0) - at[0], (c[1] ?? 0) - at[1]) < 0.5
+  const chosen = rule.chosen ?? []
+  change('Corners', { corners: [{ ...rule, chosen: chosen.some(is) ? chosen.filter((c) => !is(c)) : [...chosen, at] }] })
+}
 </script>
 
 <template>
   <main class="work">
     <ProblemNote v-if="error && !blank" :error="error" @again="refetch" />
-    <p v-else-if="!line" class="none">The rack is empty. Drop STEP files onto it to see blanks here.</p>
-    <p v-else-if="line.state !== 'ready'" class="none">{{ line.name }} is {{ line.state === 'reading' ? 'still being read' : 'refused' }}. {{ line.what }}</p>
+    <p v-else-if="!line" class="none">The rack is empty. Drop STEP or DXF files onto it to see blanks here.</p>
+    <p v-else-if="line.state !== 'ready'" class="none">{{ line.name }} is {{ { reading: 'still being read', asking: 'waiting for an answer', refused: 'refused', ready: '' }[line.state] }}. {{ line.what }}</p>
     <template v-else-if="blank">
       <div class="views">
         <section class="flat-side">
           <p class="caption"><b>Flat</b> <span class="quiet">{{ side }} · seen from the side that lies up</span></p>
-          <FlatDrawing :blank="blank" @view="flatView = $event" @anchor="setAnchor" />
+          <FlatDrawing :blank="blank" @view="flatView = $event" @anchor="setAnchor" @edge="layLevel" @corner="chooseCorner" />
         </section>
         <section class="folded-side">
           <p class="caption"><b>Folded</b> <span class="quiet">anchor panel {{ blank.anchor }}</span></p>
-          <FoldedView :part="part" :digest="digest" @anchor="setAnchor" />
+          <FoldedView :part="part" :digest="digest" :blank="blank" @anchor="setAnchor" />
         </section>
       </div>
       <GaugeRule :blank="blank" :view="flatView" />
@@ -60,9 +73,11 @@ useSignal('turn', turn)
         <h2>Bends <span>{{ blank.bends.length ? 'click one for its sum' : '' }}</span></h2>
         <p v-if="!blank.bends.length" class="quiet">A flat part: nothing to bend.</p>
         <BendRows v-else :blank="blank" />
-        <AllowanceSum v-if="chosen" :bend="chosen" :thickness="blank.thickness" :origin="blank.k_origin" />
+        <AllowanceSum v-if="chosen" :bend="chosen" :blank="blank" @own="changeBend(chosen.id, $event)" />
       </section>
       <FindingList :findings="blank.findings" />
+      <CornerFields :blank="blank" @change="change" />
+      <ChangeList :blank="blank" />
     </div>
   </SlipPane>
 </template>

@@ -1,25 +1,29 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
-
 import type { Finding } from '@/api/types'
 import { useSignal } from '@/shell/useSignal'
+import { useSelection } from '@/stores/selection'
 
+/** The findings, worst first as they come; the one gone to is lit in both views. */
 const props = defineProps<{ findings: Finding[] }>()
-const at = ref(-1)
-const ranked = computed(() => {
-  const rank = { error: 0, warning: 1, note: 2 }
-  return [...props.findings].sort((a, b) => rank[a.level] - rank[b.level])
+const selection = useSelection()
+
+useSignal('finding', () => {
+  if (!props.findings.length) return
+  selection.finding = ((selection.finding ?? -1) + 1) % props.findings.length
 })
-useSignal('finding', () => (at.value = ranked.value.length ? (at.value + 1) % ranked.value.length : -1))
 </script>
 
 <template>
-  <section v-if="ranked.length">
-    <h2>Findings <span>{{ ranked.length }} to settle · n</span></h2>
-    <p v-for="(f, i) in ranked" :key="i" class="finding" :class="[f.level, { at: i === at }]">{{ f.text }}</p>
+  <section v-if="findings.length">
+    <h2>Findings <span>{{ findings.length }} to look at · n</span></h2>
+    <button
+      v-for="(f, i) in findings" :key="i" type="button" class="finding" :class="[f.level, { at: i === selection.finding }]" :data-code="f.code"
+      @click="selection.finding = selection.finding === i ? null : i"
+    >{{ f.text }}</button>
   </section>
 </template>
 
 <style scoped>
-.at { background: var(--dye-wash); }
+button.finding { display: block; width: 100%; text-align: left; background: none; font-weight: 400; border-radius: 0; }
+button.at { background: var(--dye-wash); }
 </style>

@@ -4,14 +4,16 @@ import { useRouter } from 'vue-router'
 
 import type { OrderCard, RackLine } from '@/api/types'
 import FoldedView from '@/folded/FoldedView.vue'
+import ShellView from '@/folded/ShellView.vue'
 import { length } from '@/lib/length'
 import SlipPane from '@/shell/SlipPane.vue'
 import { tell } from '@/shell/tell'
 import { useView } from '@/stores/view'
 
+import DrawnFields from './DrawnFields.vue'
 import MaterialField from './MaterialField.vue'
 import PartList from './PartList.vue'
-import { useBlank } from './useBlank'
+import { foldDigest, useBlank } from './useBlank'
 import { useLine } from './useLine'
 
 const props = defineProps<{ order: OrderCard; lines: RackLine[]; line?: RackLine | undefined; part: number }>()
@@ -20,7 +22,14 @@ const view = useView()
 const { change, takeOut } = useLine()
 const ready = computed(() => (props.line?.state === 'ready' ? props.part : 0))
 const { blank } = useBlank(ready)
-const digest = computed(() => JSON.stringify([blank.value?.k, blank.value?.anchor, blank.value?.is_turned_over, blank.value?.quarter_turns]))
+const digest = computed(() => foldDigest(blank.value))
+
+const asDrawn = computed(() => {
+  const d = props.line?.drawn
+  if (!d) return ''
+  const size = (k: number) => `${(d.width * k).toFixed(2)} × ${(d.height * k).toFixed(2)} mm`
+  return `As millimetres it is ${size(1)}, as inches ${size(25.4)}.`
+})
 
 function setQuantity(event: Event): void {
   const field = event.target as HTMLInputElement
@@ -51,7 +60,7 @@ async function remove(): Promise<void> {
     <template v-if="line && line.state === 'ready'">
       <div class="view">
         <p class="caption"><b>{{ line.name }}</b> <span class="quiet">folded, as it came · turn it with the mouse</span></p>
-        <FoldedView :part="part" :digest="digest" />
+        <FoldedView :part="part" :digest="digest" :blank="blank" />
       </div>
     </template>
     <div v-else-if="line && line.state === 'reading'" class="empty">
@@ -59,15 +68,23 @@ async function remove(): Promise<void> {
       <p>The solid is opened, its thickness found and its bends recognised. You can go on working.</p>
       <div class="busy" role="progressbar" aria-label="Reading"><i /></div>
     </div>
-    <div v-else-if="line" class="empty refused">
-      <h1>{{ line.name }} was refused</h1>
-      <p>{{ line.what }}</p>
-      <p class="quiet">{{ line.where }}</p>
-      <p>{{ line.fix }}.</p>
+    <div v-else-if="line && line.state === 'asking'" class="empty">
+      <h1>{{ line.name }} is a drawing that leaves something open</h1>
+      <p>{{ line.what }}. Give it in the slip: nothing is guessed.</p>
+      <p v-if="line.drawn && !line.drawn.unit" class="num sizes">{{ asDrawn }}</p>
+    </div>
+    <div v-else-if="line" class="refusal">
+      <div class="empty refused">
+        <h1>{{ line.name }} was refused</h1>
+        <p>{{ line.what }}</p>
+        <p class="quiet">{{ line.where }}</p>
+        <p>{{ line.fix }}.</p>
+      </div>
+      <ShellView v-if="line.has_shell" :part="part" />
     </div>
     <div v-else class="empty">
-      <h1>Drop STEP files onto the rack</h1>
-      <p>Each bent part becomes a line of this order: its thickness is found, it is unfolded, and its blank stands on the rack.</p>
+      <h1>Drop STEP or DXF files onto the rack</h1>
+      <p>Each bent part becomes a line of this order: its thickness is found, it is unfolded, and its blank stands on the rack. A flat already drawn is taken as it is.</p>
     </div>
     <PartList class="list" :lines="lines" :part="part" :order="order.id" />
   </main>
@@ -76,6 +93,7 @@ async function remove(): Promise<void> {
       <div class="field"><span>Name</span><input type="text" name="part-name" :value="line.name" aria-label="Name" @change="setName" /></div>
       <div class="field"><span>Quantity</span><input class="num" type="number" name="quantity" min="1" :value="line.quantity" aria-label="Quantity" @change="setQuantity" /></div>
       <div class="field"><span>Material</span><MaterialField :line="line" /></div>
+      <DrawnFields v-if="line.drawn" :line="line" :drawn="blank?.drawn ?? null" />
       <dl v-if="line.state === 'ready'" class="facts">
         <dt>Thickness, found</dt><dd class="num">{{ length(line.thickness ?? 0, view.units) }}</dd><dd class="unit">{{ view.units }}</dd>
         <dt>Blank</dt><dd class="num">{{ length(line.width ?? 0, view.units) }} × {{ length(line.height ?? 0, view.units) }}</dd><dd class="unit">{{ view.units }}</dd>
@@ -105,6 +123,9 @@ async function remove(): Promise<void> {
 .list { max-height: 210px; border-top: 1px solid var(--hair); }
 .empty { max-width: 480px; margin: 12vh auto 0; padding: 0 20px; }
 .empty p { margin-top: 6px; }
+.sizes { font-weight: 600; font-size: 14px; }
+.refusal { display: grid; grid-template-rows: auto minmax(0, 1fr); min-height: 0; }
+.refusal .empty { margin-top: 26px; }
 .refused h1 { color: var(--oxide); }
 .busy { position: relative; height: 3px; margin-top: 18px; background: var(--hair); overflow: hidden; }
 .busy i { position: absolute; width: 30%; height: 100%; background: var(--dye); animation: run 1.4s linear infinite; }

@@ -3,22 +3,25 @@ import { ElOption, ElSelect } from 'element-plus/es/components/select/index'
 import { computed } from 'vue'
 
 import { Problem } from '@/api/problem'
-import type { Blank, RackLine } from '@/api/types'
+import type { Blank, BlankChange, RackLine } from '@/api/types'
 import { tell } from '@/shell/tell'
 import { useSelection } from '@/stores/selection'
 
 import MaterialField from './MaterialField.vue'
 
-type Settings = Partial<Pick<Blank, 'own_k' | 'anchor'>>
-
 const props = defineProps<{ blank: Blank; line: RackLine }>()
-const emit = defineEmits<{ change: [what: string, body: Settings]; 'turn-over': []; turn: [] }>()
+const emit = defineEmits<{ change: [what: string, body: BlankChange]; 'turn-over': []; turn: [] }>()
 const selection = useSelection()
-const files = computed(() => [
+const files = [
   { kind: 'dxf', title: 'DXF' },
   { kind: 'csv', title: 'Bend table CSV' },
   { kind: 'json', title: 'Blank JSON' },
-])
+]
+const METHODS: Record<string, string> = {
+  k: 'one K', 'k-by-ratio': 'K by radius over thickness', 'din-6935': 'DIN 6935', allowance: 'allowance table', deduction: 'deduction table',
+}
+const chart = computed(() => `${props.blank.chart_name}, ${METHODS[props.blank.chart_method] ?? ''}`)
+const grains = [{ value: '', title: 'does not matter' }, { value: 'along', title: 'along the width' }, { value: 'across', title: 'across the width' }]
 
 function setFactor(event: Event): void {
   const field = event.target as HTMLInputElement
@@ -27,7 +30,7 @@ function setFactor(event: Event): void {
   else if (k >= 0 && k <= 1) emit('change', 'K', { own_k: k })
   else {
     tell(new Problem({ detail: `K is ${field.value}, it must lie between 0 and 1`, fix: 'Write for example 0.44' }))
-    field.value = String(props.blank.k)
+    field.value = props.blank.own_k === null ? '' : String(props.blank.own_k)
   }
 }
 </script>
@@ -35,24 +38,36 @@ function setFactor(event: Event): void {
 <template>
   <section>
     <div class="field"><span>Material</span><MaterialField :line="line" /></div>
-    <div class="field">
-      <span>Factor K</span>
-      <span class="pair"><input class="num" type="number" name="k" step="0.01" min="0" max="1" :value="blank.k" aria-label="K" @change="setFactor" />
-        <button v-if="blank.own_k !== null" type="button" class="bare small" @click="emit('change', 'K from the chart', { own_k: null })">take the chart's</button>
-        <span v-else class="quiet small">{{ blank.k_origin }}</span></span>
+    <div v-if="blank.bends.length" class="field"><span>Bend chart</span><span class="quiet small chart" :title="chart">{{ chart }}</span></div>
+    <p v-if="blank.chart_has_moved" class="finding warning moved">
+      The chart in Stores has moved on since this part was unfolded.
+      <button type="button" class="bare" @click="emit('change', 'Chart as it is now', { take_chart: true })">Take it as it is now</button>
+    </p>
+    <div v-if="blank.bends.length" class="field">
+      <span>K of this part</span>
+      <span class="pair"><input class="num" type="number" name="k" step="0.01" min="0" max="1" :value="blank.own_k" placeholder="chart" aria-label="K" @change="setFactor" />
+        <button v-if="blank.own_k !== null" type="button" class="bare small" @click="emit('change', 'K from the chart', { own_k: null })">take the chart's</button></span>
     </div>
-    <div class="field">
+    <div v-if="blank.panels.length > 1" class="field">
       <span>Anchor panel</span>
       <span class="pair">
         <ElSelect :model-value="blank.anchor" aria-label="Anchor panel" @update:model-value="emit('change', 'Anchor panel', { anchor: $event })">
           <ElOption v-for="p in blank.panels" :key="p.id" :value="p.id" :label="`Panel ${p.id}`" />
         </ElSelect>
-        <button type="button" class="bare small" @click="selection.isPickingAnchor = !selection.isPickingAnchor">pick</button>
+        <button type="button" class="bare small" :class="{ on: selection.picking === 'anchor' }" @click="selection.pick('anchor')">pick</button>
       </span>
+    </div>
+    <div class="field">
+      <span>Grain</span>
+      <ElSelect :model-value="blank.grain" aria-label="Grain" @update:model-value="emit('change', 'Grain', { grain: $event })">
+        <ElOption v-for="g in grains" :key="g.value" :value="g.value" :label="g.title" />
+      </ElSelect>
     </div>
     <div class="actions">
       <button type="button" @click="emit('turn-over')">Turn over<kbd>t</kbd></button>
       <button type="button" @click="emit('turn')">Turn by 90°<kbd>r</kbd></button>
+      <button type="button" :class="{ main: selection.picking === 'edge' }" title="Click an edge: it comes to lie level" @click="selection.pick('edge')">Lay an edge level</button>
+      <button type="button" :class="{ main: selection.picking === 'measure' }" @click="selection.pick('measure')">Measure<kbd>m</kbd></button>
     </div>
     <p class="files"><a v-for="f in files" :key="f.kind" :href="`/api/parts/${blank.part}/files/${f.kind}`" download>{{ f.title }}</a></p>
   </section>
@@ -61,6 +76,9 @@ function setFactor(event: Event): void {
 <style scoped>
 .pair { display: flex; align-items: center; gap: 8px; min-width: 0; }
 .pair input { width: 74px; }
-.pair .quiet { overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
+.chart { overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
+.moved button { color: inherit; text-decoration: underline; }
+.on { text-decoration: underline; }
+.actions { flex-wrap: wrap; }
 .files { display: flex; gap: 14px; margin-top: 8px; }
 </style>

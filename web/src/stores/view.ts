@@ -1,7 +1,7 @@
 import { defineStore } from 'pinia'
 import { computed, ref, watch } from 'vue'
 
-import type { Units } from '@/lib/length'
+import { showInchesAs, type InchStyle, type Units } from '@/lib/length'
 
 export type Edge = 'left' | 'right' | 'bottom' | 'top'
 
@@ -16,10 +16,14 @@ export const useView = defineStore('view', () => {
   const units = kept<Units>('kaigata.units', 'mm')
   const isRackShown = kept('kaigata.rack', true)
   const isSlipShown = kept('kaigata.slip', true)
+  const inches = kept<InchStyle>('kaigata.inches', 'decimal')
+  watch(inches, showInchesAs, { immediate: true, flush: 'sync' })
+  const inSequence = kept('kaigata.in-sequence', false)
+  const section = ref(1)
   const edge = ref<Edge>('left')
   const fold = ref(1)
   const isFolding = ref(false)
   const isHelpShown = ref(false)
   const isMm = computed(() => units.value === 'mm')
-  return { units, isMm, isRackShown, isSlipShown, edge, fold, isFolding, isHelpShown }
+  return { units, inches, isMm, inSequence, section, isRackShown, isSlipShown, edge, fold, isFolding, isHelpShown }
 })

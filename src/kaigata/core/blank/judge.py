@@ -334,12 +334,13 @@ def _collisions(blank: Blank, part: FoldedPart) -> Iterator[Finding]:
             )
             if hit.any():
                 at = next((p.at for p in blank.panels if p.number == one + 1), None)
-                yield _warn(
-                    "folded-collision",
-                    f"Folded, panel {i + 1} and panel {j + 1} run into each other. Shorten one, "
-                    "mitre the corner or change a bend.",
-                    at,
-                    Level.ERROR,
+                yield Finding(
+                    level=Level.ERROR,
+                    code="folded-collision",
+                    text=f"Folded, panel {i + 1} and panel {j + 1} run into each other. Shorten "
+                    "one, mitre the corner or change a bend.",
+                    at=at,
+                    panels=(i + 1, j + 1),
                 )
                 break
 

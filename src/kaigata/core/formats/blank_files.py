@@ -82,7 +82,11 @@ def contour_rows(contour: Contour) -> list[list[float]]:
 def finding_document(finding: Finding) -> FindingDocument:
     """Return a finding as it stands in documents."""
     return FindingDocument(
-        level=finding.level.value, code=finding.code, text=finding.text, at=finding.at
+        level=finding.level.value,
+        code=finding.code,
+        text=finding.text,
+        at=finding.at,
+        panels=list(finding.panels),
     )
 
 

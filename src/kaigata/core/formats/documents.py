@@ -52,6 +52,7 @@ class FindingDocument(_Model):
     code: str
     text: str
     at: At | None = None
+    panels: list[int] = []
 
 
 class BendDocument(_Model):

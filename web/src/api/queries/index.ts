@@ -1,7 +1,7 @@
 import { queryOptions } from '@tanstack/vue-query'
 
 import { client, take } from '../client'
-import type { Blank, Cut, FoundList, Mesh, Nest, OrderCard, OrderList, Packet, Rack, Stores, Who } from '../types'
+import type { Blank, Cut, FoundList, Mesh, Nest, OrderCard, OrderList, Packet, Rack, Shell, Stores, Who } from '../types'
 
 const QUICK = 700
 const CALM = 4000
@@ -46,6 +46,13 @@ export const meshQuery = (part: number) =>
   queryOptions({
     queryKey: ['mesh', part],
     queryFn: () => take<Mesh>(client.GET('/api/parts/{part}/mesh', { params: { path: { part } } })),
+    enabled: part > 0,
+  })
+
+export const shellQuery = (part: number) =>
+  queryOptions({
+    queryKey: ['shell', part],
+    queryFn: () => take<Shell>(client.GET('/api/parts/{part}/shell', { params: { path: { part } } })),
     enabled: part > 0,
   })
 

@@ -1,0 +1,80 @@
+<script setup lang="ts">
+import { computed, ref, watch } from 'vue'
+
+import { client, take } from '@/api/client'
+import type { Gauge } from '@/api/types'
+
+import { columnsOf, METHODS, methodTitle, type Method, type Point } from './methods'
+import { useStores } from './useStores'
+
+/** The bend chart of one gauge: its method and rows, each with where it comes from. */
+const props = defineProps<{ gauge: Gauge; title: string }>()
+const change = useStores()
+const method = ref<Method>(props.gauge.method)
+const points = ref<Point[]>([])
+watch(() => props.gauge, reset, { immediate: true })
+const columns = computed(() => columnsOf(method.value))
+const HEADS = { angle: 'turn, °', radius: 'R, mm', ratio: 'R/T', value: '' }
+const valueHead = computed(() => ({ k: 'K', 'k-by-ratio': 'K', 'din-6935': '', allowance: 'allowance, mm', deduction: 'deduction, mm' })[method.value])
+const isChanged = computed(() => method.value !== props.gauge.method || JSON.stringify(points.value) !== JSON.stringify(props.gauge.points))
+const ORIGINS = ['standard', 'supplier', 'measured', 'typed'] as const
+
+function reset(): void {
+  method.value = props.gauge.method
+  points.value = props.gauge.points.map((p) => ({ ...p }))
+}
+
+function setMethod(next: Method): void {
+  const tables = ['allowance', 'deduction']
+  if (tables.includes(next) !== tables.includes(method.value) || next === 'din-6935') points.value = []
+  method.value = next
+  if (!points.value.length && next !== 'din-6935') points.value = [blankPoint()]
+}
+
+function blankPoint(): Point {
+  const isTable = method.value === 'allowance' || method.value === 'deduction'
+  return { value: isTable ? 0 : 0.44, ratio: 1, angle: isTable ? 90 : 0, radius: isTable ? props.gauge.thickness : 0, origin: 'typed' }
+}
+
+function set(point: Point, column: 'angle' | 'radius' | 'ratio' | 'value', event: Event): void {
+  point[column] = Number((event.target as HTMLInputElement).value)
+  point.origin = 'typed'
+}
+
+async function keep(): Promise<void> {
+  const body = { method: method.value, points: points.value }
+  await change(take(client.PATCH('/api/stores/gauges/{gauge}', { params: { path: { gauge: props.gauge.id } }, body })))
+}
+</script>
+
+<template>
+  <div class="chart">
+    <h2>Bend chart of {{ title }} <span v-if="gauge.parts">{{ gauge.parts }} parts were unfolded with it</span></h2>
+    <p class="pick"><button v-for="m in METHODS" :key="m" type="button" :class="{ main: m === method }" @click="setMethod(m)">{{ methodTitle(m) }}</button></p>
+    <p v-if="method === 'din-6935'" class="quiet">K follows from radius and thickness: half of 0.65 + ½ log₁₀(R/T), at most 0.5.</p>
+    <table v-else class="rows">
+      <thead><tr><th v-for="c in columns" :key="c">{{ c === 'value' ? valueHead : HEADS[c] }}</th><th class="left">origin</th><th /></tr></thead>
+      <tbody>
+        <tr v-for="(p, i) in points" :key="i">
+          <td v-for="c in columns" :key="c"><input class="num" type="number" step="any" :value="p[c]" :aria-label="`${c} of row ${i + 1}`" @change="set(p, c, $event)" /></td>
+          <td class="left"><select v-model="p.origin" :aria-label="`Origin of row ${i + 1}`"><option v-for="o in ORIGINS" :key="o" :value="o">{{ o }}</option></select></td>
+          <td><button v-if="points.length > 1" type="button" class="bare small" @click="points.splice(i, 1)">take out</button></td>
+        </tr>
+      </tbody>
+    </table>
+    <p v-if="method === 'allowance' || method === 'deduction'" class="quiet small">Between rows K is interpolated; outside them the K of the nearest row is kept.</p>
+    <div class="actions">
+      <button v-if="method !== 'din-6935' && method !== 'k'" type="button" @click="points.push({ ...(points.at(-1) ?? blankPoint()), origin: 'typed' })">Add a row</button>
+      <button type="button" class="main" :disabled="!isChanged" @click="keep">Keep this chart</button>
+      <button v-if="isChanged" type="button" class="bare" @click="reset">as it was</button>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.chart { margin-top: 12px; padding: 8px 10px; background: var(--dye-wash); }
+.pick { display: flex; flex-wrap: wrap; gap: 4px; margin: 5px 0; }
+input { width: 78px; padding: 1px 5px; }
+select { font: 13px var(--words); border: 1px solid var(--hair); border-radius: 2px; background: var(--paper); }
+.actions { margin-top: 8px; }
+</style>

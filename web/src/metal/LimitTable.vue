@@ -1,0 +1,43 @@
+<script setup lang="ts">
+import { client, take } from '@/api/client'
+import type { Stores } from '@/api/types'
+
+import { useStores } from './useStores'
+
+/** Thresholds of the findings, each with its reason. */
+defineProps<{ limits: Stores['limits'] }>()
+const change = useStores()
+const TITLES: Record<string, string> = {
+  blank_width: 'Largest blank, length', blank_height: 'Largest blank, width', brake_length: 'Brake length', brake_force: 'Brake force',
+  hole_to_bend: 'Hole to bend', hole_to_edge: 'Hole to edge', hole_to_hole: 'Hole to hole', slot_width: 'Narrowest slot', kerf: 'Widest cut', corner_radius: 'Outside corners',
+}
+const UNITS: Record<string, string> = {
+  blank_width: 'mm', blank_height: 'mm', brake_length: 'mm', brake_force: 'kN', hole_to_bend: '× T', hole_to_edge: '× T', hole_to_hole: '× T', slot_width: '× T', kerf: 'mm', corner_radius: 'mm',
+}
+
+function set(name: string, event: Event): void {
+  const field = event.target as HTMLInputElement
+  const value = Number(field.value)
+  void change(take(client.PATCH('/api/stores/limits', { body: { values: { [name]: value } } })))
+}
+</script>
+
+<template>
+  <h1>Limits of the findings</h1>
+  <table class="rows limits">
+    <tbody>
+      <tr v-for="l in limits" :key="l.name" :title="l.reason">
+        <td>{{ TITLES[l.name] ?? l.name }}<p class="quiet small">{{ l.reason }}</p></td>
+        <td><input class="num" type="number" min="0" step="any" :value="l.value" :aria-label="TITLES[l.name]" @change="set(l.name, $event)" /></td>
+        <td class="left quiet">{{ UNITS[l.name] }}</td>
+      </tr>
+    </tbody>
+  </table>
+</template>
+
+<style scoped>
+input { width: 74px; padding: 1px 5px; }
+.limits td { vertical-align: top; }
+.limits p { white-space: normal; line-height: 15px; max-width: 250px; }
+.limits { margin-bottom: 18px; }
+</style>

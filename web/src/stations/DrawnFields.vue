@@ -1,0 +1,62 @@
+<script setup lang="ts">
+import { useQueryClient } from '@tanstack/vue-query'
+import { computed } from 'vue'
+
+import { client, take } from '@/api/client'
+import type { Blank, DrawnBend, RackLine } from '@/api/types'
+import LengthField from '@/shell/LengthField.vue'
+import { tell } from '@/shell/tell'
+
+/** What a drawing does not say: its unit, its thickness, and how each bend line is bent. */
+const props = defineProps<{ line: RackLine; drawn: Blank['drawn'] }>()
+const queries = useQueryClient()
+const bends = computed(() => props.drawn?.bends ?? [])
+
+async function give(body: { unit?: 1 | 25.4; thickness?: number; bends?: DrawnBend[] }): Promise<void> {
+  try {
+    await take(client.PATCH('/api/parts/{part}/given', { params: { path: { part: props.line.part } }, body }))
+  } catch (error) {
+    tell(error)
+  }
+  await queries.invalidateQueries()
+}
+
+function setBend(at: number, changed: Partial<DrawnBend>): void {
+  void give({ bends: bends.value.map((b, i) => (i === at ? { ...b, ...changed } : b)) })
+}
+
+function setAngle(at: number, event: Event): void {
+  const angle = Number((event.target as HTMLInputElement).value)
+  if (angle > 0 && angle < 180) setBend(at, { angle })
+  else (event.target as HTMLInputElement).value = String(bends.value[at]?.angle ?? 90)
+}
+</script>
+
+<template>
+  <section class="drawn">
+    <h2>What the drawing leaves open</h2>
+    <div v-if="!line.drawn?.unit" class="field"><span>One unit is</span>
+      <span class="pair"><button type="button" name="unit-mm" @click="give({ unit: 1 })">1 mm</button><button type="button" name="unit-in" @click="give({ unit: 25.4 })">1 inch</button></span>
+    </div>
+    <div class="field"><span>Thickness</span><LengthField :model-value="line.thickness ?? 0" label="Thickness" @update:model-value="give({ thickness: $event })" /></div>
+    <table v-if="bends.length" class="rows">
+      <thead><tr><th>line</th><th>turn, °</th><th>R</th><th>direction</th></tr></thead>
+      <tbody>
+        <tr v-for="(b, i) in bends" :key="i">
+          <td class="num">{{ i + 1 }}</td>
+          <td><input class="num" type="number" min="1" max="179" :value="b.angle" :aria-label="`Turn of line ${i + 1}`" @change="setAngle(i, $event)" /></td>
+          <td><LengthField :model-value="b.radius" :label="`Radius of line ${i + 1}`" @update:model-value="setBend(i, { radius: $event })" /></td>
+          <td><button type="button" :class="b.up ? 'up' : 'down'" :aria-label="`Direction of line ${i + 1}`" @click="setBend(i, { up: !b.up })">{{ b.up ? '▲ up' : '▽ down' }}</button></td>
+        </tr>
+      </tbody>
+    </table>
+  </section>
+</template>
+
+<style scoped>
+.pair { display: flex; gap: 8px; }
+td input { width: 70px; padding: 1px 5px; }
+td button { padding: 1px 8px; min-width: 72px; }
+button.up { color: var(--up); border-color: var(--up); }
+button.down { color: var(--down); border-color: var(--down); }
+</style>
