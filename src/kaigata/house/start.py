@@ -43,6 +43,7 @@ def start(*, port: int, demo: bool, reset: bool) -> int:
     try:
         cluster.make_database("kaigata")
         manage(cluster.address(), "migrate", "--verbosity", "0")
+        manage(cluster.address(), "refresh_blanks")
         words = ["load_demo"] if demo else ["load_demo", "--stores-only"]
         manage(cluster.address(), *words, *(["--reset"] if reset else []))
         say("starting server and worker")

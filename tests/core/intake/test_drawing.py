@@ -271,6 +271,32 @@ def test_a_flat_with_bend_data_folds_to_the_part_it_came_from(name):
     assert span(again) == pytest.approx(span(part), abs=2e-3)
 
 
+@pytest.mark.parametrize(("name", "unit"), [("o5-tray-inch", 25.4), ("o2-upright-framed", None)])
+def test_bend_lines_that_meet_in_a_corner_fold_with_a_mitre(name, unit):
+    (flat,) = read_drawing(DATA / "dxf" / f"{name}.dxf", unit=unit).flats
+    chart = constant_chart(0.44, 1.5)
+    take = chart.take(math.pi / 2, 1.5)
+    given = [BendGiven(angle=math.pi / 2, is_up=True, take=take) for _ in flat.bends]
+
+    part = folded_drawn(flat, given, thickness=1.5)
+
+    assert (len(part.panels), len(part.bends)) == (5, 4)
+    for anchor in range(1, 6):
+        blank = unfold(part, takes=chart_takes(part, chart), anchor=anchor)
+        assert blank.region.area == pytest.approx(flat.region.area, rel=1e-9)
+        assert blank.region.length == pytest.approx(flat.region.length, rel=1e-9)
+
+
+def test_bend_lines_that_cross_are_refused_with_the_place():
+    lines = [((50.0, 0.0), (50.0, 60.0)), ((0.0, 30.0), (100.0, 30.0))]
+    bends = tuple(DrawnBend((line,)) for line in lines)
+    flat = DrawnFlat("plate", Region(Contour.rectangle(100, 60)), bends)
+    take = constant_chart(0.44, 1.5).take(math.pi / 2, 1.5)
+
+    with pytest.raises(InputError, match=r"lines 1 and 2 cross at x 50.00, y 30.00"):
+        folded_drawn(flat, [BendGiven(angle=math.pi / 2, is_up=True, take=take)] * 2, thickness=1.5)
+
+
 def span(part):
     """The greatest distance between two corners of the folded part."""
     points = [p.space(e.run[0].start) for p in part.panels for e in p.edges]

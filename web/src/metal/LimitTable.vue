@@ -36,8 +36,8 @@ function set(name: string, event: Event): void {
 </template>
 
 <style scoped>
-input { width: 74px; padding: 1px 5px; }
+input { width: 58px; padding: 1px 5px; }
 .limits td { vertical-align: top; }
-.limits p { white-space: normal; line-height: 15px; max-width: 250px; }
+.limits p { white-space: normal; line-height: 15px; max-width: 170px; }
 .limits { margin-bottom: 18px; }
 </style>

@@ -45,12 +45,10 @@ function setCount(sheet: number, event: Event): void {
       <section>
         <h1>Stock sheets and remnants</h1>
         <table class="rows">
-          <thead><tr><th>name</th><th class="left">material</th><th>thickness</th><th>size, {{ view.units }}</th><th>in stock</th></tr></thead>
+          <thead><tr><th>name</th><th>size, {{ view.units }}</th><th>in stock</th></tr></thead>
           <tbody>
             <tr v-for="sheet in data.sheets" :key="sheet.id">
-              <td>{{ sheet.name }}<span v-if="sheet.is_remnant" class="quiet small"> remnant</span></td>
-              <td class="left">{{ sheet.material }}</td>
-              <td class="num">{{ mm(sheet.thickness) }}</td>
+              <td>{{ sheet.name }}<p class="quiet small"><span class="num">{{ mm(sheet.thickness) }}</span> {{ sheet.material }}{{ sheet.is_remnant ? ', remnant' : '' }}</p></td>
               <td class="num">{{ mm(sheet.width, 0) }} × {{ mm(sheet.height, 0) }}</td>
               <td><input class="num" type="number" min="0" :value="sheet.count" :aria-label="`Count of ${sheet.name}`" @change="setCount(sheet.id, $event)" /></td>
             </tr>
@@ -66,9 +64,6 @@ function setCount(sheet: number, event: Event): void {
             </tr>
           </tbody>
         </table>
-      </section>
-      <section>
-        <LimitTable :limits="data.limits" />
         <h1>Cut chart
           <span class="pick"><button v-for="one in ['laser', 'plasma', 'waterjet']" :key="one" type="button" :class="{ main: one === process }" @click="process = one">{{ one }}</button></span>
         </h1>
@@ -82,13 +77,14 @@ function setCount(sheet: number, event: Event): void {
           </tbody>
         </table>
       </section>
+      <section><LimitTable :limits="data.limits" /></section>
     </main>
   </div>
 </template>
 
 <style scoped>
 .page { display: grid; grid-template: 'head' 40px 'main' 1fr / 1fr; height: 100%; }
-main { display: grid; grid-template-columns: minmax(0, 1.25fr) minmax(0, 0.95fr) minmax(0, 0.95fr); gap: 14px; padding: 14px; min-height: 0; }
+main { display: grid; grid-template-columns: minmax(0, 1.35fr) minmax(0, 1fr) minmax(0, 0.68fr); gap: 14px; padding: 14px; min-height: 0; }
 section { background: var(--paper); border: 1px solid var(--hair); padding: 10px 16px; overflow: auto; }
 h1 { display: flex; justify-content: space-between; margin-bottom: 8px; }
 table + h1 { margin-top: 22px; }

@@ -11,12 +11,12 @@ const props = defineProps<{ blank: Blank }>()
 const emit = defineEmits<{ change: [what: string, body: BlankChange] }>()
 const selection = useSelection()
 const rule = computed(() => props.blank.corners[0])
-const kinds = [{ value: '', title: 'as modelled' }, { value: 'round', title: 'rounded' }, { value: 'chamfer', title: 'chamfered' }]
+const kinds = [{ value: 'sharp', title: 'as modelled' }, { value: 'round', title: 'rounded' }, { value: 'chamfer', title: 'chamfered' }]
 const sides = [{ value: 'outside', title: 'outside' }, { value: 'inside', title: 'inside' }, { value: 'all', title: 'all' }]
 const styles = [{ value: 'whole', title: 'whole lines' }, { value: 'ticks', title: 'end ticks' }, { value: 'none', title: 'none' }]
 
-function setCorners(changed: Partial<Omit<CornerRule, 'kind'>> & { kind?: CornerRule['kind'] | '' }): void {
-  if (changed.kind === '') return emit('change', 'Corners', { corners: [] })
+function setCorners(changed: Partial<Omit<CornerRule, 'kind'>> & { kind?: CornerRule['kind'] | 'sharp' }): void {
+  if (changed.kind === 'sharp') return emit('change', 'Corners', { corners: [] })
   const now = { kind: 'round', size: 2, side: 'outside', chosen: [], ...rule.value, ...changed } as CornerRule
   emit('change', 'Corners', { corners: [now] })
 }
@@ -31,7 +31,7 @@ function setMarks(changed: Partial<Blank['line_marks']>): void {
     <h2>Corners and bend line marks</h2>
     <div class="field"><span>Corners</span>
       <span class="pair">
-        <ElSelect :model-value="rule?.kind ?? ''" aria-label="Corners" @update:model-value="setCorners({ kind: $event })"><ElOption v-for="k in kinds" :key="k.value" :value="k.value" :label="k.title" /></ElSelect>
+        <ElSelect :model-value="rule?.kind ?? 'sharp'" aria-label="Corners" @update:model-value="setCorners({ kind: $event })"><ElOption v-for="k in kinds" :key="k.value" :value="k.value" :label="k.title" /></ElSelect>
         <LengthField v-if="rule" :model-value="rule.size" label="Corner size" @update:model-value="setCorners({ size: $event })" />
       </span>
     </div>

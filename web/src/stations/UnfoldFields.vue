@@ -21,7 +21,7 @@ const METHODS: Record<string, string> = {
   k: 'one K', 'k-by-ratio': 'K by radius over thickness', 'din-6935': 'DIN 6935', allowance: 'allowance table', deduction: 'deduction table',
 }
 const chart = computed(() => `${props.blank.chart_name}, ${METHODS[props.blank.chart_method] ?? ''}`)
-const grains = [{ value: '', title: 'does not matter' }, { value: 'along', title: 'along the width' }, { value: 'across', title: 'across the width' }]
+const grains = [{ value: 'free', title: 'does not matter' }, { value: 'along', title: 'along the width' }, { value: 'across', title: 'across the width' }]
 
 function setFactor(event: Event): void {
   const field = event.target as HTMLInputElement
@@ -59,7 +59,7 @@ function setFactor(event: Event): void {
     </div>
     <div class="field">
       <span>Grain</span>
-      <ElSelect :model-value="blank.grain" aria-label="Grain" @update:model-value="emit('change', 'Grain', { grain: $event })">
+      <ElSelect :model-value="blank.grain || 'free'" aria-label="Grain" @update:model-value="emit('change', 'Grain', { grain: $event === 'free' ? '' : $event })">
         <ElOption v-for="g in grains" :key="g.value" :value="g.value" :label="g.title" />
       </ElSelect>
     </div>

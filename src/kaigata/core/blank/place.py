@@ -110,6 +110,8 @@ def lay_out(part: FoldedPart, *, takes: Sequence[BendTake], anchor: int = 0) -> 
     steps = [Step(anchor, None, None)]
     for step in steps:
         for edge in pieces[step.piece].edges:
+            if edge.torn:
+                continue
             for other, same in meetings[edge.number]:
                 if other == step.piece:
                     continue

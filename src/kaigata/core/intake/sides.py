@@ -376,9 +376,9 @@ class _Judge:
             rise = float(depth.max() - depth.min())
             if rise < _COUNTERSINK_SHARE * self.skins.thickness:
                 continue
-            side = "this side" if float(depth.min()) < KERNEL else "other side"
+            side = "" if float(depth.min()) < KERNEL else ", other side"
             angle = 2 * math.degrees(self.solid.faces[i].slant)
-            note = f"countersink {wide:.4g} x {angle:.0f} deg, {side}"
+            note = f"countersink {wide:.4g} x {angle:.0f} deg{side}"
             self.out.marks.append(SideMark("countersink", owner, at, wide, note))
             break
 

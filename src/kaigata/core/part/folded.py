@@ -61,11 +61,15 @@ class PieceEdge:
         in mm) of a bend, where only straight segments stand.
     free : bool
         Whether the run samples a curve that has no exact form, so that arcs are to be fitted.
+    torn : bool
+        Whether the pieces beside it part there when the sheet is folded, though it is whole in
+        the flat: bends that meet in a corner without a relief.
     """
 
     number: int
     run: tuple[Segment, ...]
     free: bool = False
+    torn: bool = False
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

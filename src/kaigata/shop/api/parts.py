@@ -381,7 +381,7 @@ class MeshView(APIView):
     def get(self, request: Request, part: int) -> Response:
         """Give the triangles a folded view turns."""
         blank = _ready(part)
-        number = {b["place"]: b["id"] for b in blank.document["bends"]}
+        number = {b.place: b.id for b in document_of(blank).bends}
         pieces = [_piece(p, number) for p in mesh_of(blank)]
         return answer(MeshAnswer(thickness=blank.document["thickness"], pieces=pieces))
 

@@ -31,11 +31,15 @@ class BendGiven:
     take: BendTake
 
 
+_CHORD = 1_000_000
+_TEAR = 2_000_000
+"""First numbers of the edges that bend zones have beside the flat's own."""
+
+
 @dataclass(frozen=True, slots=True)
 class _Chord:
     """A cut across the flat where a bend zone begins or ends."""
 
-    number: int
     bend: int
     ends: Line
 
@@ -74,6 +78,8 @@ class _Cutter:
         self.flat, self.given, self.thickness = flat, given, thickness
         self.shape = flat.region.polygon(CHORD)
         self.chords = [chord for i in range(len(given)) for chord in self._chords(i)]
+        self.tears: list[Line] = []
+        self._mitre()
 
     def part(self) -> FoldedPart:
         runs, numbers = self._runs()
@@ -87,7 +93,7 @@ class _Cutter:
         for i, (face, zone) in enumerate(zip(faces, zones, strict=True)):
             edges = [(numbers[r], runs[r]) for r in face]
             if zone is None:
-                panel = tuple(PieceEdge(n, run) for n, run in edges)
+                panel = tuple(PieceEdge(n, run, torn=n >= _TEAR) for n, run in edges)
                 panels.append(Panel(edges=panel, frame=frames[i]))
             else:
                 zone_edges.setdefault(zone, []).extend(edges)
@@ -125,7 +131,69 @@ class _Cutter:
                         fix="Give a smaller radius, or move the line away from the edge",
                     )
                 out.append((ends, bend))
-        return [_Chord(0, b, ends) for ends, b in out]
+        return [_Chord(b, ends) for ends, b in out]
+
+    def _mitre(self) -> None:
+        """Cut back zones that meet in a corner: each ends on the line between them.
+
+        Raises
+        ------
+        InputError
+            Two bend lines cross away from their ends.
+        """
+        for a in range(len(self.given)):
+            for b in range(a):
+                self._mitre_two(a, b)
+
+    def _mitre_two(self, a: int, b: int) -> None:
+        crossings = [
+            (i, j, p)
+            for i, one in enumerate(self.chords)
+            for j, two in enumerate(self.chords)
+            if one.bend == a and two.bend == b
+            for p in meetings(Segment(*one.ends), Segment(*two.ends))
+        ]
+        if not crossings:
+            return
+        (pa, ua), (pb, ub) = self.middle(a), self.middle(b)
+        corner = _crossing(pa, ua, pb, ub)
+        inward = [self._inward(bend, corner) for bend in (a, b)]
+        if inward[0] is None or inward[1] is None:
+            raise InputError(
+                f"bend lines {b + 1} and {a + 1} cross at x {corner[0]:.2f}, y {corner[1]:.2f}",
+                where=self.flat.name,
+                fix="A sheet folds along one of them; take the other out or end it before",
+            )
+        way = (inward[0][0] + inward[1][0], inward[0][1] + inward[1][1])
+        i, j, at = max(
+            crossings,
+            key=lambda c: (c[2][0] - corner[0]) * way[0] + (c[2][1] - corner[1]) * way[1],
+        )
+        for n, heading in ((i, inward[0]), (j, inward[1])):
+            p, q = self.chords[n].ends
+            forward = (q[0] - p[0]) * heading[0] + (q[1] - p[1]) * heading[1] > 0
+            ends = (at, q) if forward else (p, at)
+            self.chords[n] = _Chord(self.chords[n].bend, ends)
+        self.tears.append((at, self._edge_beyond(at, (-way[0], -way[1]))))
+
+    def _inward(self, bend: int, corner: Point) -> Point | None:
+        """Return which way a bend runs from a corner near its end; None when it runs through."""
+        lines = self.flat.bends[bend].lines
+        start, end = lines[0][0], lines[-1][1]
+        reach = max(g.take.spread for g in self.given)
+        (ux, uy) = self.middle(bend)[1]
+        if math.dist(start, corner) <= reach:
+            return (ux, uy)
+        return (-ux, -uy) if math.dist(end, corner) <= reach else None
+
+    def _edge_beyond(self, p: Point, way: Point) -> Point:
+        """Return the first place on the flat's edge from a point on in a direction."""
+        n = math.hypot(*way)
+        x0, y0, x1, y1 = self.flat.region.outer.bounds
+        far = math.dist((x0, y0), (x1, y1)) / n
+        ray = Segment(p, (p[0] + way[0] * far, p[1] + way[1] * far))
+        hits = [m for c in self.flat.region.contours for s in c.segments for m in meetings(ray, s)]
+        return min(hits, key=lambda m: math.dist(m, p))
 
     def _across(self, base: Point, u: Point, low: float, high: float) -> Line | None:
         """Return the stretch of a line on material that covers most of low to high along it."""
@@ -158,7 +226,7 @@ class _Cutter:
 
     def _runs(self) -> tuple[list[tuple[Segment, ...]], list[int]]:
         """Return the flat's edges split at the chords, and the chords both ways, with numbers."""
-        stops = [p for c in self.chords for p in c.ends]
+        stops = [p for c in self.chords for p in c.ends] + [end for _, end in self.tears]
         runs: list[tuple[Segment, ...]] = []
         numbers: list[int] = []
         for contour in self.flat.region.contours:
@@ -170,7 +238,11 @@ class _Cutter:
             a, b = chord.ends
             for way in (Segment(a, b), Segment(b, a)):
                 runs.append((way,))
-                numbers.append(1_000_000 + n)
+                numbers.append(_CHORD + n)
+        for n, (a, b) in enumerate(self.tears):
+            for way in (Segment(a, b), Segment(b, a)):
+                runs.append((way,))
+                numbers.append(_TEAR + n)
         return runs, numbers
 
     def _faces(self, runs: Sequence[tuple[Segment, ...]]) -> list[list[int]]:
@@ -183,19 +255,22 @@ class _Cutter:
         for i, c in enumerate(shapes):
             if c.area < 0:
                 start = Point2(c.vertices[0][:2])
-                home = min(
-                    (j for j in outers if polygons[j].covers(start)),
-                    key=lambda j: polygons[j].area,
-                )
-                faces[home] += loops[i]
+                around = [j for j in outers if polygons[j].covers(start)]
+                if not around:
+                    raise InputError(
+                        "two bend zones run into each other",
+                        where=self.flat.name,
+                        fix="Give smaller radii, or move the lines apart",
+                    )
+                faces[min(around, key=lambda j: polygons[j].area)] += loops[i]
         return list(faces.values())
 
     def _bend_of(self, face: Sequence[int], runs: Sequence[tuple[Segment, ...]]) -> int | None:
         """Return the bend whose zone a piece is: it has a chord of it on both sides."""
-        first = len(runs) - 2 * len(self.chords)
+        first = len(runs) - 2 * len(self.chords) - 2 * len(self.tears)
         touched: dict[int, set[float]] = {}
         for r in face:
-            if r < first:
+            if not first <= r < first + 2 * len(self.chords):
                 continue
             chord = self.chords[(r - first) // 2]
             (ox, oy), (ux, uy) = self.middle(chord.bend)
@@ -234,7 +309,7 @@ class _Cutter:
             points = [zone(p) for p in flat]
             curved = any(not s.is_line for s in run)
             pieces = tuple(Segment(p, q) for p, q in itertools.pairwise(points))
-            out.append(PieceEdge(number, pieces, free=curved))
+            out.append(PieceEdge(number, pieces, free=curved, torn=number >= _TEAR))
         return Bend(
             edges=tuple(out),
             frame=frame,
@@ -290,7 +365,7 @@ class _Placing:
         return [frames[i] for i in range(len(self.faces))]
 
     def _beyond(self, here: int) -> list[tuple[int, int | None]]:
-        own = {self.numbers[r] for r in self.faces[here]}
+        own = {self.numbers[r] for r in self.faces[here] if self.numbers[r] < _TEAR}
         return [
             (i, self.zones[i])
             for i, face in enumerate(self.faces)
@@ -340,6 +415,13 @@ class _Placing:
         (ox, oy), (ux, uy) = self.cutter.middle(zone)
         x, y = self.runs[r][0].at(0.5)
         return math.copysign(1.0, (x - ox) * uy - (y - oy) * ux)
+
+
+def _crossing(p: Point, u: Point, q: Point, v: Point) -> Point:
+    """Return where two lines through points p and q cross; they are not parallel."""
+    cross = u[0] * v[1] - u[1] * v[0]
+    t = ((q[0] - p[0]) * v[1] - (q[1] - p[1]) * v[0]) / cross
+    return (p[0] + t * u[0], p[1] + t * u[1])
 
 
 def _frame(turn: np.ndarray, origin: np.ndarray) -> Frame:
