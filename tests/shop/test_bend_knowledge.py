@@ -178,12 +178,17 @@ def test_a_drawing_asks_for_its_unit_and_thickness_and_then_folds(client, drop):
     blank = blank_of(client, part)
     assert (blank["width"], blank["height"]) == pytest.approx((152.4, 101.6))
     assert [b["angle"] for b in blank["bends"]] == [90.0]
+    assert "bend-data-missing" in {f["code"] for f in blank["findings"]}
     row = {"angle": 45.0, "radius": 3.0, "up": False}
     assert client.patch(address, {"bends": [row]}, **JSON).status_code == 204
     blank = blank_of(client, part)
     assert blank["width"] == pytest.approx(152.4)
     (bend,) = blank["bends"]
     assert (bend["angle"], bend["inside_radius"], bend["direction"]) == (45.0, 3.0, "down")
+    assert "bend-data-missing" not in {f["code"] for f in blank["findings"]}
+    # The flat is the drawing's whatever the factor: only the folded part follows it.
+    own = client.patch(f"/api/parts/{part.pk}/blank", {"own_k": 0.2}, **JSON).json()
+    assert (own["width"], own["bends"][0]["k"]) == (pytest.approx(152.4), 0.2)
     assert client.get(f"/api/parts/{part.pk}/mesh").json()["pieces"][1]["joint"] is not None
 
 

@@ -24,6 +24,6 @@ useSignal('finding', () => {
 </template>
 
 <style scoped>
-button.finding { display: block; width: 100%; text-align: left; background: none; font-weight: 400; border-radius: 0; }
+button.finding { display: block; width: 100%; margin: 0 0 4px; text-align: left; background: none; color: var(--ink); font-weight: 400; border-width: 0 0 0 3px; border-radius: 0; }
 button.at { background: var(--dye-wash); }
 </style>

@@ -95,7 +95,7 @@ async function remove(): Promise<void> {
       <div class="field"><span>Material</span><MaterialField :line="line" /></div>
       <DrawnFields v-if="line.drawn" :line="line" :drawn="blank?.drawn ?? null" />
       <dl v-if="line.state === 'ready'" class="facts">
-        <dt>Thickness, found</dt><dd class="num">{{ length(line.thickness ?? 0, view.units) }}</dd><dd class="unit">{{ view.units }}</dd>
+        <template v-if="!line.drawn"><dt>Thickness, found</dt><dd class="num">{{ length(line.thickness ?? 0, view.units) }}</dd><dd class="unit">{{ view.units }}</dd></template>
         <dt>Blank</dt><dd class="num">{{ length(line.width ?? 0, view.units) }} × {{ length(line.height ?? 0, view.units) }}</dd><dd class="unit">{{ view.units }}</dd>
         <template v-if="blank"><dt>Bends</dt><dd class="num">{{ blank.bends.length }}</dd><dd /></template>
         <template v-if="blank"><dt>Panels</dt><dd class="num">{{ blank.panels.length }}</dd><dd /></template>

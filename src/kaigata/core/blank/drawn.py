@@ -12,7 +12,7 @@ from kaigata.core.blank.unfold import numbered
 from kaigata.core.findings import Finding, Level
 from kaigata.core.plane import Region
 
-__all__ = ["drawn_blank"]
+__all__ = ["drawn_blank", "missing_bend_data"]
 
 
 def drawn_blank(
@@ -69,13 +69,14 @@ def drawn_blank(
         region=region,
         bends=made,
         panels=(),
-        findings=(*findings, *_missing(len(made), sum(up is None for _, up in bends))),
+        findings=(*findings, *missing_bend_data(len(made), sum(up is None for _, up in bends))),
     )
     laid = blank.moved(flat_pose(region, face_up=face_up))
     return gauge(replace(laid, bends=numbered(laid.bends)))
 
 
-def _missing(bends: int, without_direction: int) -> list[Finding]:
+def missing_bend_data(bends: int, without_direction: int) -> list[Finding]:
+    """Return the finding that a drawing does not say how its bends are made, if it has any."""
     if not bends:
         return []
     direction = f", {without_direction} of them up" if without_direction else ""

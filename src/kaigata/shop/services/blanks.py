@@ -10,6 +10,7 @@ from django.db import transaction
 
 from kaigata.core.blank import Blank as FlatBlank
 from kaigata.core.blank import FaceUp, unfold
+from kaigata.core.blank.drawn import missing_bend_data
 from kaigata.core.blank.judge import judged
 from kaigata.core.blank.mesh import MeshPiece, fold_mesh
 from kaigata.core.errors import InputError
@@ -22,7 +23,7 @@ from kaigata.core.plane.corners import CornerKind, CornerSide, treated
 from kaigata.shop.models import Blank, Material, Part
 from kaigata.shop.services.charts import chart_of_gauge, chart_of_record, limits, record_of
 from kaigata.shop.services.digests import digest
-from kaigata.shop.services.drawn import folded_of
+from kaigata.shop.services.drawn import DRAWN, folded_of, refold
 
 __all__ = [
     "BlankChange",
@@ -71,6 +72,8 @@ def unfold_part(part: Part, change: BlankChange | None = None) -> Blank:
     kept = Blank.objects.select_for_update().filter(part=part).first() or Blank(part=part)
     folded = folded_of(part)
     _apply(kept, part, change)
+    if part.drawn is not None:
+        folded = refold(part, _chart(kept, folded))
     if change.bend is not None:
         _apply_to_bend(kept, folded, change)
     flat = _unfolded(kept, part, folded)
@@ -145,7 +148,11 @@ def chart_has_moved(blank: Blank) -> bool:
 
 def _read_findings(part: Part) -> list[Finding]:
     kept = part.given.get("findings", [])
-    return [Finding(level=Level(f["level"]), code=f["code"], text=f["text"]) for f in kept]
+    found = [Finding(level=Level(f["level"]), code=f["code"], text=f["text"]) for f in kept]
+    if part.drawn is not None and not part.given.get("bends"):
+        flat = DRAWN.validate_python(part.drawn)
+        found += missing_bend_data(len(flat.bends), sum(b.is_up is None for b in flat.bends))
+    return found
 
 
 def _treated(flat: FlatBlank, rule: dict[str, Any]) -> FlatBlank:
@@ -185,6 +192,12 @@ def _apply(blank: Blank, part: Part, change: BlankChange) -> None:
 
 
 def _apply_to_bend(blank: Blank, folded: FoldedPart, change: BlankChange) -> None:
+    if blank.part.drawn is not None:
+        raise InputError(
+            "the bends of a drawn flat are given at the part",
+            where=folded.name,
+            fix="Give angle, radius and direction at station 1",
+        )
     rows = BlankDocument.model_validate(blank.document).bends
     row = next((b for b in rows if b.id == change.bend), None)
     if row is None:

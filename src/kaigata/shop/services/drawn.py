@@ -9,11 +9,12 @@ from pydantic import TypeAdapter
 
 from kaigata.core.errors import InputError
 from kaigata.core.intake.drawing import BendGiven, DrawnFlat, folded_drawn
+from kaigata.core.metal.charts import BendChart
 from kaigata.core.part import FoldedPart
 from kaigata.shop.models import Part
 from kaigata.shop.services.charts import chart_of_gauge
 
-__all__ = ["DRAWN", "FOLDED", "complete_given", "folded_of", "give", "missing"]
+__all__ = ["DRAWN", "FOLDED", "complete_given", "folded_of", "give", "missing", "refold"]
 
 FOLDED = TypeAdapter(FoldedPart)
 DRAWN = TypeAdapter(DrawnFlat)
@@ -67,23 +68,33 @@ def give(part: Part, values: dict[str, Any]) -> None:
         part.fix = "Give it in the slip"
         part.save()
         return
+    part.thickness = float(given["thickness"])
+    refold(part, chart_of_gauge(part.line.material, part.thickness))
+    part.state, part.what, part.fix = Part.State.READY, "", ""
+    part.save()
+
+
+def refold(part: Part, chart: BendChart) -> FoldedPart:
+    """Fold a drawn part anew with a chart and keep it: its flat stays, its folded sizes follow.
+
+    Raises
+    ------
+    InputError
+        The bends do not fit into the flat.
+    """
     flat: DrawnFlat = DRAWN.validate_python(part.drawn)
-    thickness = float(given["thickness"])
-    part.thickness = thickness
-    chart = chart_of_gauge(part.line.material, thickness)
-    rows = complete_given(flat, given)
     bends = [
         BendGiven(
             angle=math.radians(r["angle"]),
             is_up=r["up"],
             take=chart.take(math.radians(r["angle"]), r["radius"]),
         )
-        for r in rows
+        for r in complete_given(flat, part.given)
     ]
-    folded = folded_drawn(flat, bends, thickness=thickness)
+    folded = folded_drawn(flat, bends, thickness=float(part.given["thickness"]))
     part.folded = FOLDED.dump_python(folded, mode="json")
-    part.state, part.what, part.fix = Part.State.READY, "", ""
-    part.save()
+    part.save(update_fields=["folded"])
+    return folded
 
 
 def _read_again(part: Part) -> None:
