@@ -89,7 +89,7 @@ class Bench:
             if value:
                 return value
             time.sleep(0.1)
-        raise AssertionError(f"did not see {what} within {seconds:g} s: {self.text()[:600]}")
+        raise AssertionError(f"did not see {what} within {seconds:g} s: {self.text()[-400:]}")
 
     def click(self, css, *, text=""):
         self.wait(css, text=text).click()

@@ -14,7 +14,7 @@ def test_a_new_order_from_an_uploaded_part_to_the_zip(bench, tmp_path):
     bench.wait("input[name='number']").send_keys("T-77")
     bench.wait("input[name='title']").send_keys("Trial stand")
     bench.click("form.new button.main")
-    bench.wait(".empty", text="Drop STEP files onto the rack")
+    bench.wait(".empty", text="Drop STEP or DXF files onto the rack")
 
     bench.all(".rack input[type='file']")[0].send_keys(str(PARTS / "pump-bracket.step"))
     bench.browser.refresh()

@@ -1,21 +1,17 @@
 import {
   AmbientLight,
-  BufferAttribute,
-  BufferGeometry,
+  type BufferAttribute,
+  type BufferGeometry,
   Color,
   DirectionalLight,
-  DoubleSide,
   Group,
-  LineBasicMaterial,
-  LineSegments,
-  Mesh,
-  MeshLambertMaterial,
+  type LineBasicMaterial,
+  type MeshLambertMaterial,
   OrthographicCamera,
   Plane,
   Raycaster,
   Scene,
   Sphere,
-  SphereGeometry,
   Vector2,
   Vector3,
   WebGLRenderer,
@@ -28,32 +24,16 @@ import { LineSegmentsGeometry } from 'three/examples/jsm/lines/LineSegmentsGeome
 import type { Mesh as MeshData, Piece } from '@/api/types'
 
 import { foldPoint, type Share } from './fold'
+import { buildPiece, covers, DOWN_FACE, UP_FACE, type Part3 } from './part3'
+import { nearestCorner, Pointers, type Spot } from './pointers'
 
-const UP_FACE = new Color('#f4f2e9')
-const DOWN_FACE = new Color('#c3cac7')
-const RIM = new Color('#a8b1b0')
 const CHOSEN = new Color('#8ba0d0')
 const HURT = new Color('#c96a6d')
-const INK = 0x1f272b
 const DYE = 0x2c4a8c
-
-interface Part3 {
-  piece: Piece
-  faces: Mesh
-  edges: LineSegments
-  flat: { faces: Float32Array; edges: Float32Array }
-}
 
 export interface Picked {
   bend: number | null
   panel: number | null
-}
-
-/** A place on the folded part: snapped to a corner where one is near. */
-export interface Spot {
-  p: [number, number, number]
-  panel: number | null
-  normal: [number, number, number] | null
 }
 
 export type Axis = 'x' | 'y' | 'z'
@@ -72,8 +52,7 @@ export class FoldScene {
   private hurt: readonly number[] = []
   private picked: Picked = { bend: null, panel: null }
   private readonly cut = new Plane(new Vector3(-1, 0, 0), 0)
-  private readonly spot = new Mesh(new SphereGeometry(1, 20, 12), new MeshLambertMaterial({ color: DYE, depthTest: false }))
-  private readonly ruler = new LineSegments2(new LineSegmentsGeometry(), new LineMaterial({ color: DYE, linewidth: 2.5, depthTest: false }))
+  private readonly pointers = new Pointers()
   private frame = 0
   private radius = 100
   private chosen: Part3 | undefined
@@ -91,12 +70,9 @@ export class FoldScene {
     const sun = new DirectionalLight(0xffffff, 1.9)
     sun.position.set(-0.4, -0.9, 1.6)
     this.renderer.localClippingEnabled = true
-    for (const extra of [this.halo, this.ruler, this.spot]) {
-      extra.visible = false
-      extra.frustumCulled = false
-      extra.renderOrder = 2
-    }
-    this.scene.add(this.group, this.halo, this.ruler, this.spot, new AmbientLight(0xffffff, 1.7), sun)
+    this.halo.visible = false
+    this.halo.frustumCulled = false
+    this.scene.add(this.group, this.halo, this.pointers.group, new AmbientLight(0xffffff, 1.7), sun)
     this.watcher = new ResizeObserver(() => this.resize())
     this.watcher.observe(host)
   }
@@ -146,11 +122,7 @@ export class FoldScene {
   /** Light a place of the blank where it is folded to, or none. */
   point(at: readonly [number, number] | null): void {
     const home = at ? this.parts.findIndex((part) => covers(part.piece, at)) : -1
-    this.spot.visible = home >= 0
-    if (at && home >= 0) {
-      this.spot.position.set(...foldPoint(this.pieces, home, [at[0], at[1], 0], this.share))
-      this.spot.scale.setScalar(this.radius * 0.028)
-    }
+    this.pointers.light(at && home >= 0 ? foldPoint(this.pieces, home, [at[0], at[1], 0], this.share) : null, this.radius)
     this.draw()
   }
 
@@ -174,37 +146,17 @@ export class FoldScene {
   /** The place on the part under a point of the window, snapped to a corner within a few pixels. */
   spotAt(clientX: number, clientY: number): Spot | null {
     const hit = this.ray(clientX, clientY).intersectObjects(this.parts.map((p) => p.faces))[0]
-    if (!hit) return null
-    const found = this.parts.find((p) => p.faces === hit.object)
-    const box = this.renderer.domElement.getBoundingClientRect()
-    const onScreen = (v: Vector3) => {
-      const q = v.clone().project(this.camera)
-      return [((q.x + 1) / 2) * box.width, ((1 - q.y) / 2) * box.height] as const
-    }
-    const [hx, hy] = onScreen(hit.point)
-    let best: Vector3 | null = null
-    let reach = 11
-    const position = found?.edges.geometry.getAttribute('position') as BufferAttribute
-    for (let i = 0; i < position.count; i++) {
-      const v = new Vector3().fromBufferAttribute(position, i)
-      const [x, y] = onScreen(v)
-      const off = Math.hypot(x - hx, y - hy)
-      if (off < reach) [best, reach] = [v, off]
-    }
-    const p = best ?? hit.point
+    const found = this.parts.find((p) => p.faces === hit?.object)
+    if (!hit || !found) return null
+    const corners = found.edges.geometry.getAttribute('position') as BufferAttribute
+    const p = nearestCorner(hit.point, corners, this.camera, this.renderer.domElement.getBoundingClientRect())
     const n = hit.face?.normal
-    return { p: [p.x, p.y, p.z], panel: found?.piece.panel ?? null, normal: n ? [n.x, n.y, n.z] : null }
+    return { p: [p.x, p.y, p.z], panel: found.piece.panel, normal: n ? [n.x, n.y, n.z] : null }
   }
 
   /** Draw the measured line, or none. */
   measure(points: readonly Spot[]): void {
-    const [a, b] = points
-    this.ruler.visible = !!a
-    if (a) {
-      this.ruler.geometry.dispose()
-      const to = b ?? { p: [a.p[0] + this.radius * 0.01, a.p[1], a.p[2]] }
-      this.ruler.geometry = new LineSegmentsGeometry().setPositions([...a.p, ...to.p])
-    }
+    this.pointers.measure(points, this.radius)
     this.draw()
   }
 
@@ -251,10 +203,7 @@ export class FoldScene {
     this.controls.dispose()
     this.halo.geometry.dispose()
     this.halo.material.dispose()
-    this.ruler.geometry.dispose()
-    this.ruler.material.dispose()
-    this.spot.geometry.dispose()
-    this.spot.material.dispose()
+    this.pointers.dispose()
     this.renderer.dispose()
     this.renderer.domElement.remove()
   }
@@ -310,58 +259,4 @@ export class FoldScene {
     this.parts = []
     this.chosen = undefined
   }
-}
-
-/** Whether a place of the blank lies on a piece. */
-function covers(piece: Piece, [x, y]: readonly [number, number]): boolean {
-  const t = piece.triangles
-  for (let i = 0; i < t.length; i += 6) {
-    const [ax, ay, bx, by, cx, cy] = t.slice(i, i + 6) as [number, number, number, number, number, number]
-    const sides = [
-      (bx - ax) * (y - ay) - (by - ay) * (x - ax),
-      (cx - bx) * (y - by) - (cy - by) * (x - bx),
-      (ax - cx) * (y - cy) - (ay - cy) * (x - cx),
-    ]
-    if (sides.every((s) => s >= -1e-6) || sides.every((s) => s <= 1e-6)) return true
-  }
-  return false
-}
-
-/** Both faces of a piece, its rim and its edges, as it lies in the blank. */
-function buildPiece(piece: Piece, thickness: number): Part3 {
-  const top: number[] = []
-  const under: number[] = []
-  for (let i = 0; i < piece.triangles.length; i += 6) {
-    const [ax, ay, bx, by, cx, cy] = piece.triangles.slice(i, i + 6) as [number, number, number, number, number, number]
-    top.push(ax, ay, 0, bx, by, 0, cx, cy, 0)
-    under.push(ax, ay, -thickness, cx, cy, -thickness, bx, by, -thickness)
-  }
-  const rim: number[] = []
-  const lines: number[] = []
-  for (const outline of piece.outlines) {
-    for (let i = 0; i + 3 < outline.length; i += 2) {
-      const [ax, ay, bx, by] = outline.slice(i, i + 4) as [number, number, number, number]
-      rim.push(ax, ay, 0, ax, ay, -thickness, bx, by, 0, bx, by, 0, ax, ay, -thickness, bx, by, -thickness)
-      lines.push(ax, ay, 0, bx, by, 0, ax, ay, -thickness, bx, by, -thickness)
-    }
-  }
-  const flat = { faces: new Float32Array([...top, ...under, ...rim]), edges: new Float32Array(lines) }
-  const geometry = new BufferGeometry()
-  geometry.setAttribute('position', new BufferAttribute(flat.faces.slice(), 3))
-  geometry.addGroup(0, top.length / 3, 0)
-  geometry.addGroup(top.length / 3, under.length / 3, 1)
-  geometry.addGroup((top.length + under.length) / 3, rim.length / 3, 2)
-  const materials = [UP_FACE, DOWN_FACE, RIM].map(
-    (colour) =>
-      new MeshLambertMaterial({
-        color: colour.clone(), side: DoubleSide, polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1,
-      }),
-  )
-  const edgeGeometry = new BufferGeometry()
-  edgeGeometry.setAttribute('position', new BufferAttribute(flat.edges.slice(), 3))
-  const edges = new LineSegments(
-    edgeGeometry,
-    new LineBasicMaterial({ color: INK, transparent: true, opacity: piece.bend === null ? 0.85 : 0.28 }),
-  )
-  return { piece, faces: new Mesh(geometry, materials), edges, flat }
 }

@@ -3,6 +3,8 @@ import { computed, ref, watch } from 'vue'
 
 import { client, take } from '@/api/client'
 import type { Gauge } from '@/api/types'
+import LengthField from '@/shell/LengthField.vue'
+import { useView } from '@/stores/view'
 
 import { columnsOf, METHODS, methodTitle, type Method, type Point } from './methods'
 import { useStores } from './useStores'
@@ -14,8 +16,8 @@ const method = ref<Method>(props.gauge.method)
 const points = ref<Point[]>([])
 watch(() => props.gauge, reset, { immediate: true })
 const columns = computed(() => columnsOf(method.value))
-const HEADS = { angle: 'turn, °', radius: 'R, mm', ratio: 'R/T', value: '' }
-const valueHead = computed(() => ({ k: 'K', 'k-by-ratio': 'K', 'din-6935': '', allowance: 'allowance, mm', deduction: 'deduction, mm' })[method.value])
+const view = useView()
+const heads = computed(() => ({ angle: 'turn, °', radius: `R, ${view.units}`, ratio: 'R/T', value: { k: 'K', 'k-by-ratio': 'K', 'din-6935': '', allowance: `allowance, ${view.units}`, deduction: `deduction, ${view.units}` }[method.value] }))
 const isChanged = computed(() => method.value !== props.gauge.method || JSON.stringify(points.value) !== JSON.stringify(props.gauge.points))
 const ORIGINS = ['standard', 'supplier', 'measured', 'typed'] as const
 
@@ -32,12 +34,15 @@ function setMethod(next: Method): void {
 }
 
 function blankPoint(): Point {
-  const isTable = method.value === 'allowance' || method.value === 'deduction'
-  return { value: isTable ? 0 : 0.44, ratio: 1, angle: isTable ? 90 : 0, radius: isTable ? props.gauge.thickness : 0, origin: 'typed' }
+  const is = isTable.value
+  return { value: is ? 0 : 0.44, ratio: 1, angle: is ? 90 : 0, radius: is ? props.gauge.thickness : 0, origin: 'typed' }
 }
 
-function set(point: Point, column: 'angle' | 'radius' | 'ratio' | 'value', event: Event): void {
-  point[column] = Number((event.target as HTMLInputElement).value)
+const isTable = computed(() => method.value === 'allowance' || method.value === 'deduction')
+const isLength = (column: string) => column === 'radius' || (column === 'value' && isTable.value)
+
+function set(point: Point, column: 'angle' | 'radius' | 'ratio' | 'value', value: number): void {
+  point[column] = value
   point.origin = 'typed'
 }
 
@@ -53,16 +58,19 @@ async function keep(): Promise<void> {
     <p class="pick"><button v-for="m in METHODS" :key="m" type="button" :class="{ main: m === method }" @click="setMethod(m)">{{ methodTitle(m) }}</button></p>
     <p v-if="method === 'din-6935'" class="quiet">K follows from radius and thickness: half of 0.65 + ½ log₁₀(R/T), at most 0.5.</p>
     <table v-else class="rows">
-      <thead><tr><th v-for="c in columns" :key="c">{{ c === 'value' ? valueHead : HEADS[c] }}</th><th class="left">origin</th><th /></tr></thead>
+      <thead><tr><th v-for="c in columns" :key="c">{{ heads[c] }}</th><th class="left">origin</th><th /></tr></thead>
       <tbody>
         <tr v-for="(p, i) in points" :key="i">
-          <td v-for="c in columns" :key="c"><input class="num" type="number" step="any" :value="p[c]" :aria-label="`${c} of row ${i + 1}`" @change="set(p, c, $event)" /></td>
+          <td v-for="c in columns" :key="c">
+            <LengthField v-if="isLength(c)" :model-value="p[c] ?? 0" :label="`${c} of row ${i + 1}`" :decimals="view.isMm ? 3 : 4" @update:model-value="set(p, c, $event)" />
+            <input v-else class="num" type="number" step="any" :value="p[c]" :aria-label="`${c} of row ${i + 1}`" @change="set(p, c, Number(($event.target as HTMLInputElement).value))" />
+          </td>
           <td class="left"><select v-model="p.origin" :aria-label="`Origin of row ${i + 1}`"><option v-for="o in ORIGINS" :key="o" :value="o">{{ o }}</option></select></td>
           <td><button v-if="points.length > 1" type="button" class="bare small" @click="points.splice(i, 1)">take out</button></td>
         </tr>
       </tbody>
     </table>
-    <p v-if="method === 'allowance' || method === 'deduction'" class="quiet small">Between rows K is interpolated; outside them the K of the nearest row is kept.</p>
+    <p v-if="isTable" class="quiet small">Between rows K is interpolated; outside them the K of the nearest row is kept.</p>
     <div class="actions">
       <button v-if="method !== 'din-6935' && method !== 'k'" type="button" @click="points.push({ ...(points.at(-1) ?? blankPoint()), origin: 'typed' })">Add a row</button>
       <button type="button" class="main" :disabled="!isChanged" @click="keep">Keep this chart</button>

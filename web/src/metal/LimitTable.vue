@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { client, take } from '@/api/client'
 import type { Stores } from '@/api/types'
+import LengthField from '@/shell/LengthField.vue'
+import { useView } from '@/stores/view'
 
 import { useStores } from './useStores'
 
@@ -15,9 +17,10 @@ const UNITS: Record<string, string> = {
   blank_width: 'mm', blank_height: 'mm', brake_length: 'mm', brake_force: 'kN', hole_to_bend: '× T', hole_to_edge: '× T', hole_to_hole: '× T', slot_width: '× T', kerf: 'mm', corner_radius: 'mm',
 }
 
-function set(name: string, event: Event): void {
-  const field = event.target as HTMLInputElement
-  const value = Number(field.value)
+const view = useView()
+const unit = (name: string) => (UNITS[name] === 'mm' ? view.units : UNITS[name])
+
+function set(name: string, value: number): void {
   void change(take(client.PATCH('/api/stores/limits', { body: { values: { [name]: value } } })))
 }
 </script>
@@ -28,15 +31,18 @@ function set(name: string, event: Event): void {
     <tbody>
       <tr v-for="l in limits" :key="l.name" :title="l.reason">
         <td>{{ TITLES[l.name] ?? l.name }}<p class="quiet small">{{ l.reason }}</p></td>
-        <td><input class="num" type="number" min="0" step="any" :value="l.value" :aria-label="TITLES[l.name]" @change="set(l.name, $event)" /></td>
-        <td class="left quiet">{{ UNITS[l.name] }}</td>
+        <td>
+          <LengthField v-if="UNITS[l.name] === 'mm'" :model-value="l.value" :label="TITLES[l.name] ?? l.name" @update:model-value="set(l.name, $event)" />
+          <input v-else class="num" type="number" min="0" step="any" :value="l.value" :aria-label="TITLES[l.name]" @change="set(l.name, Number(($event.target as HTMLInputElement).value))" />
+        </td>
+        <td class="left quiet">{{ unit(l.name) }}</td>
       </tr>
     </tbody>
   </table>
 </template>
 
 <style scoped>
-input { width: 58px; padding: 1px 5px; }
+input { width: 68px; padding: 1px 5px; }
 .limits td { vertical-align: top; }
 .limits p { white-space: normal; line-height: 15px; max-width: 170px; }
 .limits { margin-bottom: 18px; }

@@ -7,11 +7,11 @@ import { useView } from '@/stores/view'
 import { tell } from './tell'
 import { Problem } from '@/api/problem'
 
-const props = defineProps<{ modelValue: number; label: string }>()
+const props = defineProps<{ modelValue: number; label: string; decimals?: number }>()
 const emit = defineEmits<{ 'update:modelValue': [value: number] }>()
 const view = useView()
 const typed = ref<string | null>(null)
-const shown = computed(() => typed.value ?? length(props.modelValue, view.units))
+const shown = computed(() => typed.value ?? length(props.modelValue, view.units, props.decimals))
 
 function settle(): void {
   if (typed.value === null) return

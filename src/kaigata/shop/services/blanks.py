@@ -88,12 +88,8 @@ def unfold_part(part: Part, change: BlankChange | None = None) -> Blank:
         line_marks=BendLineMarks.model_validate(kept.line_marks),
     )
     kept.document = document.model_dump(mode="json")
-    kept.digest = digest(
-        {
-            n: kept.document[n]
-            for n in ("outer", "holes", "bends", "thickness", "material", "bend_line_marks")
-        }
-    )
+    rests_on = ("outer", "holes", "bends", "thickness", "material", "bend_line_marks")
+    kept.digest = digest({**{n: kept.document[n] for n in rests_on}, "grain": kept.grain})
     kept.save()
     return kept
 

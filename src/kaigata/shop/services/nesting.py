@@ -81,13 +81,21 @@ def order_document(order: Order) -> OrderDocument:
                         "holes": line.part.blank.document["holes"],
                         "thickness": line.part.blank.document["thickness"],
                         "material": line.material.name if line.material else None,
-                        "turns": rules["turns"],
+                        "turns": _turns(line.part.blank.grain, rules["turns"]),
                     }
                 ).model_dump()
                 for line in lines
             ],
         }
     )
+
+
+def _turns(grain: str, allowed: list[int]) -> list[int]:
+    """Return the allowed turns of a blank whose grain matters: sheets have theirs along x."""
+    own = {"along": (0, 180), "across": (90, 270)}.get(grain)
+    if own is None:
+        return allowed
+    return [t for t in allowed if t in own] or [own[0]]
 
 
 def _sheet(sheet: StockSheet) -> OrderSheetDocument:

@@ -1,0 +1,195 @@
+"""The Blank station and what feeds it: drawings, refusals, charts, measuring, revisions."""
+
+import json
+
+import pytest
+from selenium.webdriver import ActionChains
+
+from tests.checks import DATA, checked
+from tests.solids import box, joined, profile, write_step
+
+
+@pytest.fixture(scope="module")
+def started(browser, stage, downloads, tmp_path_factory):
+    """An order with an angle, a drawing without unit and a solid that is no sheet."""
+    from tests.browser.conftest import Bench
+
+    bench = Bench(browser, stage.address, downloads)
+    folder = tmp_path_factory.mktemp("made")
+    angle = folder / "angle.step"
+    write_step(profile([40, (90, 2), 60], thickness=2, wide=75), angle)
+    stepped = folder / "stepped.step"
+    write_step(joined(box(0, 0, 0, 100, 60, 2), box(60, 0, 0, 60, 60, 3)), stepped)
+    longer = folder / "longer.step"
+    write_step(profile([40, (90, 2), 70], thickness=2, wide=75), longer)
+    bench.go("/")
+    bench.wait("input[name='number']").send_keys("B-3")
+    bench.wait("input[name='title']").send_keys("Blanks of every kind")
+    bench.click("form.new button.main")
+    bench.wait(".empty", text="Drop STEP or DXF files onto the rack")
+    files = (angle, DATA / "dxf" / "o5-tray-inch.dxf", stepped)
+    bench.all(".rack input[type='file']")[0].send_keys("\n".join(map(str, files)))
+    bench.wait(".rack .item svg", seconds=60)
+    bench.wait(".rack .item.refused", text="stepped", seconds=60)
+    bench.wait(".rack .item", text="left open", seconds=60)
+    return bench, longer
+
+
+@pytest.fixture
+def at(started):
+    bench, longer = started
+
+    def go(part, station="2"):
+        bench.click(".rack .item", text=part)
+        bench.click(f".card .cell[data-station='{station}']")
+        bench.wait(".slip h1", text=part)
+        return bench
+
+    go.longer = longer
+    return go
+
+
+def size(bench):
+    return bench.wait(".facts .size").text
+
+
+def test_a_drawing_asks_for_its_unit_shows_both_sizes_and_folds(at, tmp_path):
+    bench = at("o5-tray-inch", "1")
+    bench.wait(".empty", text="As millimetres it is 8.00 × 6.00 mm, as inches 203.20 × 152.40 mm")
+
+    bench.click("button[name='unit-in']")
+    bench.fill("input[aria-label='Thickness']", "1/16 in - 0.0875 mm")
+    bench.wait("input[aria-label='Turn of line 1']", seconds=60)
+    bench.click("button[aria-label='Direction of line 1']")
+    bench.wait("button[aria-label='Direction of line 1']", text="down")
+
+    bench = at("o5-tray-inch")
+    assert size(bench) == "203.20 × 152.40"
+    bench.wait(".folded canvas")
+    content = bench.download(".files a", text="Blank JSON", name="o5-tray-inch.blank.json")
+    blank = json.loads(content.read_text())
+    assert blank["thickness"] == pytest.approx(1.5)
+    assert sorted(b["direction"] for b in blank["bends"]) == ["down", "up", "up", "up"]
+    drawing = bench.download(".files a", text="DXF", name="o5-tray-inch.dxf")
+    assert checked("dxf_check.py", drawing, "--blank", content).startswith("ok")
+
+
+def test_a_refused_solid_is_shown_with_the_place(at):
+    bench = at("stepped", "1")
+
+    bench.wait(".refused", text="about 3.00 mm here, 2 mm elsewhere")
+    bench.wait("[aria-label='The solid as it came'] canvas")
+
+
+def test_one_bend_gets_its_own_radius_in_inches_and_undo_takes_it_back(at):
+    bench = at("angle")
+    before = size(bench)
+    bench.click("tr[data-bend='1']")
+    bench.wait(".sum", text="Outside setback")
+
+    bench.fill("input[aria-label='Own inside radius']", "1/8 in")
+    bench.wait(".sum", text="typed for this bend")
+    assert size(bench) != before
+
+    bench.wait("body").send_keys("u")
+    bench.until(lambda: size(bench) == before, "the size from before")
+
+
+def test_an_edge_is_laid_level_corners_are_rounded_and_findings_light_up(at):
+    bench = at("angle")
+    before = size(bench)
+    width, height = before.split(" × ")
+    bench.click("button", text="Lay an edge level")
+    edges = {e.get_attribute("data-id"): e.size for e in bench.all("line.edge")}
+    standing = next(n for n, s in edges.items() if s["height"] > s["width"])
+    # A standing line has no width, so it is clicked by its place.
+    edge = bench.wait(f"line[data-id='{standing}']")
+    ActionChains(bench.browser).move_to_element(edge).click().perform()
+    bench.until(lambda: size(bench) == f"{height} × {width}", "the blank on its side")
+    bench.wait("body").send_keys("u")
+    bench.until(lambda: size(bench) == before, "the blank as it was")
+
+    field = bench.wait(".field", text="Corners")
+    field.find_element("css selector", ".el-select__wrapper").click()
+    bench.click(".el-select-dropdown__item", text="rounded")
+    bench.wait("button.finding", text="4 corners are rounded by 2 mm")
+    bench.wait("body").send_keys("n")
+    bench.wait("button.finding.at")
+
+
+def test_two_corners_are_measured_in_the_flat(at):
+    bench = at("angle")
+    bench.wait("body").send_keys("m")
+    outline = bench.wait("path[data-id='outline']")
+    box_of = outline.rect
+    chain = ActionChains(bench.browser)
+    for x in (-0.5, 0.5):
+        chain.move_to_element_with_offset(outline, round(x * box_of["width"]), 0).click()
+    chain.perform()
+
+    width = size(bench).split(" × ")[0]
+    bench.until(
+        lambda: width in bench.browser.execute_script(
+            "return document.querySelector('[data-id=measured]')?.textContent ?? ''"
+        ),
+        f"the width {width} measured",
+    )  # fmt: skip
+    bench.wait("body").send_keys("m")
+
+
+def test_the_fold_goes_bend_by_bend_and_a_section_opens_it(at):
+    bench = at("angle")
+    bench.click(".ways input[type='checkbox']")
+    bench.wait("body").send_keys("f")
+    slider = bench.wait("input[aria-label='Fold']")
+    bench.until(lambda: float(slider.get_attribute("value")) == 0, "the part laid flat")
+    bench.click("select[aria-label='Section'] option[value='y']")
+    bench.wait("input[aria-label='Where the section lies']")
+    bench.click("select[aria-label='Section'] option[value='']")
+    bench.click(".ways input[type='checkbox']")
+
+
+def test_a_newer_revision_shows_what_changed(at):
+    bench = at("angle")
+    bench.browser.execute_script("document.querySelector('input[name=revision]').hidden = false")
+    bench.wait("input[name='revision']").send_keys(str(at.longer))
+
+    bench.wait("h2", text="Revision 2", seconds=60)
+    bench.wait("li", text="became")
+    assert bench.wait("path[data-id='before']")
+
+
+def test_a_chart_that_moves_on_is_said_and_taken(at):
+    bench = at("angle")
+    material = bench.browser.execute_async_script(
+        "const done = arguments[0]; fetch(location.pathname.replace(/.*blank\\/(\\d+).*/,"
+        "'/api/parts/$1/blank')).then(r => r.json()).then(b => done(b.material))"
+    )
+    bench.go("/stores")
+    titles = {"galvanised": "Galvanised", "steel": "Steel", "stainless": "Stainless",
+              "aluminium": "Aluminium"}  # fmt: skip
+    bench.click(".pick button", text=titles[material])
+    bench.click(f"button[aria-label='Chart of 2 {material}']")
+    bench.fill("input[aria-label='value of row 1']", "0.31")
+    bench.click("button", text="Keep this chart")
+    bench.wait(f"button[aria-label='Chart of 2 {material}']", text="0.31")
+
+    bench.browser.back()
+    before = size(bench)
+    bench.wait(".moved", text="has moved on")
+    bench.click(".moved button")
+    bench.until(lambda: not bench.all(".moved"), "the chart taken")
+    assert size(bench) != before
+
+
+def test_a_table_with_a_wrong_line_is_refused_and_changes_nothing(at, tmp_path):
+    bench = at("angle")
+    bench.go("/stores")
+    bench.wait(".tables")
+    wrong = tmp_path / "charts.csv"
+    wrong.write_text("thickness,method,value\n1,k,0.4\n2,k,often\n")
+    bench.browser.execute_script("document.querySelector('input[name=table]').hidden = false")
+    bench.click(".tables button", text="CSV in")
+    bench.wait("input[name='table']").send_keys(str(wrong))
+
+    bench.wait(".el-message, [role='alert']", text="charts.csv line 3")
