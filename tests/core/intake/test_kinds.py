@@ -3,12 +3,17 @@
 import math
 
 import pytest
+from OCP.BRep import BRep_Builder
 from OCP.BRepPrimAPI import BRepPrimAPI_MakeSphere
+from OCP.TopAbs import TopAbs_FACE
+from OCP.TopExp import TopExp_Explorer
+from OCP.TopoDS import TopoDS_Compound
 
 from kaigata.core.blank import chart_takes, unfold
 from kaigata.core.errors import InputError
 from kaigata.core.intake.kernel import Solid
 from kaigata.core.intake.recognise import folded_part
+from kaigata.core.intake.step import read_step_parts
 from kaigata.core.metal.charts import constant_chart
 from tests.solids import (
     as_splines,
@@ -22,6 +27,7 @@ from tests.solids import (
     round_bar,
     turned,
     with_split_faces,
+    write_step,
 )
 
 K = 0.44
@@ -164,6 +170,50 @@ def test_a_part_lying_askew_unfolds_the_same():
     assert size(unfolded(shape)) == pytest.approx(
         tuple(sorted((75, flat_length(Z, thickness=1.5, k=K)))), abs=1e-6
     )
+
+
+@pytest.mark.parametrize(
+    "steps", [[80, (30, 2), (-30, 2), 80], [40, (90, 2), (90, 5), 30], [(120, 30)]]
+)
+def test_bends_that_follow_each_other_or_stand_alone(steps):
+    blank = unfolded(profile(steps, thickness=2.0, wide=50))
+
+    length = flat_length(steps, thickness=2.0, k=K)
+    assert size(blank) == pytest.approx(tuple(sorted((50.0, length))), abs=1e-6)
+    assert not [f for f in blank.findings if f.level == "error"]
+
+
+def test_a_round_part_does_not_lie_on_itself():
+    washer = less(round_bar((0, 0, 0), (0, 0, 1), 20, 6), round_bar((0, 0, -1), (0, 0, 1), 8, 16))
+    blank = unfolded(washer)
+
+    assert blank.findings == ()
+    assert blank.region.area == pytest.approx(math.pi * (400 - 64))
+
+
+def faces_of(shape, *, skip=0):
+    skin, builder = TopoDS_Compound(), BRep_Builder()
+    builder.MakeCompound(skin)
+    walk, n = TopExp_Explorer(shape, TopAbs_FACE), 0
+    while walk.More():
+        if n >= skip:
+            builder.Add(skin, walk.Current())
+        n += 1
+        walk.Next()
+    return skin
+
+
+def test_loose_surfaces_that_close_are_a_part_and_an_open_shell_is_none(tmp_path):
+    angle = profile([40, (90, 2), 60], thickness=2, wide=75)
+    write_step(faces_of(angle), tmp_path / "skin.step")
+    write_step(faces_of(angle, skip=1), tmp_path / "open.step")
+
+    ((_, part),) = read_step_parts(tmp_path / "skin.step")
+    assert (part.name, len(part.bends)) == ("skin", 1)
+    ((_, refusal),) = read_step_parts(tmp_path / "open.step")
+    assert "open shell: 4 edges" in refusal.error.what
+    assert refusal.error.spot is not None
+    assert len(refusal.triangles) > 10
 
 
 @pytest.mark.parametrize(

@@ -158,10 +158,9 @@ def _overlaps(layout: Layout, region: Region) -> list[Finding]:
     polygon = region.polygon(0.05)
     count = len(layout.part.pieces)
     pieces = math.fsum(r.area for i in range(count) for r in layout.piece_regions(i))
-    whole = polygon.buffer(0)
-    extra = pieces - whole.area
-    if polygon.is_valid and extra < max(KERNEL * pieces, AREA):
+    if polygon.is_valid and pieces - region.area < max(KERNEL * pieces, AREA):
         return []
+    extra = pieces - polygon.buffer(0).area
     at = _overlap_place(layout)
     return [
         Finding(

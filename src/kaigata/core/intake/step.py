@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
+from OCP.BRep import BRep_Builder
 from OCP.BRepAdaptor import BRepAdaptor_Curve
 from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeSolid, BRepBuilderAPI_Sewing
 from OCP.BRepLib import BRepLib
@@ -18,7 +19,7 @@ from OCP.TDF import TDF_Label, TDF_LabelSequence
 from OCP.TDocStd import TDocStd_Document
 from OCP.TopAbs import TopAbs_FACE, TopAbs_SHELL, TopAbs_SOLID
 from OCP.TopExp import TopExp_Explorer
-from OCP.TopoDS import TopoDS
+from OCP.TopoDS import TopoDS, TopoDS_Compound
 from OCP.XCAFDoc import XCAFDoc_DocumentTool, XCAFDoc_ShapeTool
 
 from kaigata.core.errors import InputError
@@ -69,7 +70,7 @@ def read_step(path: Path) -> list[Product]:
         product
         for key, quantity in leaves.items()
         for product in _solids(labels[key], quantity, fallback=path.stem)
-    ]
+    ] or _surfaces([free.Value(i + 1) for i in range(free.Length())], path.stem)
     if not products:
         raise InputError(
             "it holds no solid and no surface",
@@ -165,15 +166,22 @@ def _count_leaves(label: Any, leaves: Counter[str], labels: dict[str, Any]) -> N
 
 
 def _solids(label: Any, quantity: int, *, fallback: str) -> list[Product]:
-    """Return the solids of a label, or its loose surfaces as one product where it has none."""
+    """Return the solids of a label."""
     name = _name(label) or fallback
-    shape = XCAFDoc_ShapeTool.GetShape_s(label)
-    shapes = _explored(shape, TopAbs_SOLID)
-    if not shapes and _explored(shape, TopAbs_FACE):
-        shapes = [shape]
+    shapes = _explored(XCAFDoc_ShapeTool.GetShape_s(label), TopAbs_SOLID)
     if len(shapes) == 1:
         return [Product(name, quantity, shapes[0])]
     return [Product(f"{name}-{i}", quantity, s) for i, s in enumerate(shapes, start=1)]
+
+
+def _surfaces(labels: list[Any], name: str) -> list[Product]:
+    """Return all surfaces of a file without solids as one product: its skin may be in pieces."""
+    skin, builder = TopoDS_Compound(), BRep_Builder()
+    builder.MakeCompound(skin)
+    for label in labels:
+        for face in _explored(XCAFDoc_ShapeTool.GetShape_s(label), TopAbs_FACE):
+            builder.Add(skin, face)
+    return [Product(name, 1, skin)] if _explored(skin, TopAbs_FACE) else []
 
 
 def _explored(shape: Any, kind: Any) -> list[Any]:
