@@ -12,6 +12,7 @@ from hypothesis import strategies as st
 
 from kaigata.core.blank import chart_takes, unfold
 from kaigata.core.errors import InputError
+from kaigata.core.formats.blank_files import blank_document, write_blank
 from kaigata.core.intake.drawing import BendGiven, DrawnBend, DrawnFlat, folded_drawn, read_drawing
 from kaigata.core.intake.drawing.joining import join
 from kaigata.core.intake.kernel import Solid
@@ -310,3 +311,21 @@ def test_zones_that_do_not_fit_are_refused_with_the_place():
 
     with pytest.raises(InputError, match=r"zone of bend 1 .* does not fit beside its line"):
         folded_drawn(flat, [BendGiven(angle=math.pi / 2, is_up=True, take=take)], thickness=3.0)
+
+
+@pytest.mark.parametrize("name", ["tool-tray", "roof-cap", "cable-guard"])
+def test_our_own_drawings_come_back_as_they_went_out(name, tmp_path):
+    (product,) = read_step(PARTS / f"{name}.step")
+    part = folded_part(Solid(product.shape), name)
+    blank = unfold(part, takes=chart_takes(part, constant_chart(0.44, part.thickness)))
+    write_blank(blank_document(blank), tmp_path)
+
+    drawing = read_drawing(tmp_path / f"{name}.dxf")
+
+    (flat,) = drawing.flats
+    assert drawing.unit == 1.0
+    assert flat.region.area == pytest.approx(blank.region.area, rel=1e-9)
+    assert flat.region.length == pytest.approx(blank.region.length, rel=1e-9)
+    assert sorted((len(b.lines), b.is_up) for b in flat.bends) == sorted(
+        (len(b.lines), b.is_up) for b in blank.bends
+    )

@@ -11,10 +11,12 @@ from OCP.TopoDS import TopoDS_Compound
 
 from kaigata.core.blank import chart_takes, unfold
 from kaigata.core.errors import InputError
+from kaigata.core.formats.blank_files import blank_document, write_blank
 from kaigata.core.intake.kernel import Solid
 from kaigata.core.intake.recognise import folded_part
-from kaigata.core.intake.step import read_step_parts
+from kaigata.core.intake.step import read_step, read_step_parts
 from kaigata.core.metal.charts import constant_chart
+from tests.checks import PARTS, checked
 from tests.solids import (
     as_splines,
     box,
@@ -251,3 +253,27 @@ def test_loose_surfaces_that_close_are_a_part_and_an_open_shell_is_none(tmp_path
 def test_what_is_no_sheet_of_one_thickness_is_refused_with_place_and_size(shape, text):
     with pytest.raises(InputError, match=text):
         unfolded(shape)
+
+
+def in_pieces(shape):
+    """The same solid of splines, its faces and bends divided across and along."""
+    across = box(-500, 31.7, -500, 1000, 40.1, 1000)
+    along = turned(box(-500, -500, -500, 537.3, 1000, 1000), (0, 1, 0.2), 12)
+    return with_split_faces(as_splines(shape), across, along)
+
+
+@pytest.mark.parametrize("name", ["tool-tray", "roof-cap", "hanger-arm", "cable-guard"])
+def test_real_parts_in_splines_and_pieces_agree_with_their_truths(name, tmp_path):
+    (product,) = read_step(PARTS / f"{name}.step")
+    write_blank(blank_document(unfolded(in_pieces(product.shape))), tmp_path)
+
+    truth = PARTS / f"{name}.truth.json"
+    assert checked("blank_check.py", truth, tmp_path, "--k", K) == f"ok {name}"
+
+
+def test_a_file_in_inches_is_read_in_millimetres(tmp_path):
+    write_step(profile(U, thickness=2.0, wide=75), tmp_path / "u.step", unit="INCH")
+
+    ((_, part),) = read_step_parts(tmp_path / "u.step")
+
+    assert part.thickness == pytest.approx(2.0)
