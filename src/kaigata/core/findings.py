@@ -32,6 +32,8 @@ class Finding:
         The place, mm, in the frame of the thing it is about.
     panels : tuple of int
         Numbers of the panels it is about, where it is about whole panels.
+    outline : tuple of points
+        The area it is about, in the same frame, where it is about an area.
     """
 
     level: Level
@@ -39,3 +41,4 @@ class Finding:
     text: str
     at: tuple[float, float] | None = None
     panels: tuple[int, ...] = ()
+    outline: tuple[tuple[float, float], ...] = ()

@@ -8,6 +8,7 @@ from OCP.BRepPrimAPI import BRepPrimAPI_MakeSphere
 from OCP.TopAbs import TopAbs_FACE
 from OCP.TopExp import TopExp_Explorer
 from OCP.TopoDS import TopoDS_Compound
+from shapely.geometry import Polygon
 
 from kaigata.core.blank import chart_takes, unfold
 from kaigata.core.errors import InputError
@@ -16,6 +17,7 @@ from kaigata.core.intake.kernel import Solid
 from kaigata.core.intake.recognise import folded_part
 from kaigata.core.intake.step import read_step, read_step_parts
 from kaigata.core.metal.charts import constant_chart
+from kaigata.core.packet.unfolding import UnfoldChoice, unfold_file
 from tests.checks import PARTS, checked
 from tests.solids import (
     as_splines,
@@ -191,6 +193,25 @@ def test_a_round_part_does_not_lie_on_itself():
 
     assert blank.findings == ()
     assert blank.region.area == pytest.approx(math.pi * (400 - 64))
+
+
+def overlapping_flanges():
+    """Flanges on both edges of an inner corner: laid flat they lie on each other."""
+    flange = profile([38, (90, 2), 30], thickness=2, wide=56)
+    one = turned(flange, (0, 0, 1), 0, (0, 44, 0))
+    two = turned(flange, (0, 0, 1), 90, (100, 0, 0))
+    return joined(box(0, 0, 0, 38, 100, 2), box(0, 0, 0, 100, 38, 2), one, two)
+
+
+def test_a_flat_that_lies_on_itself_is_said_with_the_area_and_refused(tmp_path):
+    blank = unfolded(overlapping_flanges())
+    (finding,) = [f for f in blank.findings if f.code == "flat-overlap"]
+
+    side = 38 + math.pi / 2 * (2 + K * 2) + 30 - 44
+    assert Polygon(finding.outline).area == pytest.approx(side**2, rel=1e-3)
+    write_step(overlapping_flanges(), tmp_path / "corner.step")
+    with pytest.raises(InputError, match="The flat lies on itself"):
+        unfold_file(tmp_path / "corner.step", UnfoldChoice(k=K))
 
 
 def faces_of(shape, *, skip=0):

@@ -927,6 +927,14 @@ export interface components {
              * @default []
              */
             panels?: number[];
+            /**
+             * Outline
+             * @default []
+             */
+            outline?: [
+                number,
+                number
+            ][];
         };
         /**
          * Found

@@ -13,6 +13,9 @@ const before = computed(() =>
     ? props.blank.previous_outer + props.blank.previous_holes.join('')
     : '',
 )
+const overlaps = computed(() =>
+  props.blank.findings.flatMap((f) => (f.outline?.length ? [f.outline.map((p) => p.join(' ')).join('L')] : [])),
+)
 const grain = computed(() => {
   if (!props.blank.grain) return null
   const high = props.toScreen([props.blank.width, props.blank.height])
@@ -25,6 +28,7 @@ const changes = computed(() => props.blank.changes.flatMap((c) => (c.at ? [{ ...
 <template>
   <g class="marks">
     <g v-if="before" :transform="matrix"><path class="before" :d="before" data-id="before" /></g>
+    <g v-for="(area, i) in overlaps" :key="`o${i}`" :transform="matrix"><path class="overlap" :d="`M${area}Z`" data-id="overlap" /></g>
     <g v-for="(c, i) in changes" :key="`c${i}`" class="change" :transform="`translate(${c.x} ${c.y})`"><circle r="9" /><text y="4">{{ i + 1 }}</text><title>{{ c.text }}</title></g>
     <g v-for="(m, i) in marks" :key="i" :transform="`translate(${m.x} ${m.y})`" :data-id="`mark-${i + 1}`" class="mark">
       <path v-if="m.kind === 'tapped-hole'" :d="`M${-m.r - 3} 0h${2 * m.r + 6}M0 ${-m.r - 3}v${2 * m.r + 6}`" />
@@ -37,6 +41,7 @@ const changes = computed(() => props.blank.changes.flatMap((c) => (c.at ? [{ ...
 
 <style scoped>
 .before { fill: none; stroke: var(--ochre); stroke-width: 1.3; stroke-dasharray: 3 3; vector-effect: non-scaling-stroke; }
+.overlap { fill: #a3262a44; stroke: var(--oxide); stroke-width: 1.3; vector-effect: non-scaling-stroke; }
 .change circle { fill: var(--paper); stroke: var(--ochre); stroke-width: 1.5; }
 .change text { font: 600 11px var(--figures); fill: var(--ochre); text-anchor: middle; }
 .mark path, .mark circle { fill: none; stroke: var(--mark); stroke-width: 1.3; stroke-dasharray: 1.5 2.5; }

@@ -169,7 +169,14 @@ class Blank:
             replace(p, at=motion.point(p.at), region=p.region.moved(motion)) for p in self.panels
         )
         marks = tuple(replace(m, at=motion.point(m.at)) for m in self.marks)
-        findings = tuple(replace(f, at=motion.point(f.at)) if f.at else f for f in self.findings)
+        findings = tuple(
+            replace(
+                f,
+                at=motion.point(f.at) if f.at else None,
+                outline=tuple(motion.point(p) for p in f.outline),
+            )
+            for f in self.findings
+        )
         return replace(
             self,
             region=self.region.moved(motion),

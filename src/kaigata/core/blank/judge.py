@@ -38,6 +38,9 @@ def judged(blank: Blank, limits: Limits, *, part: FoldedPart | None = None) -> t
     part : FoldedPart, optional
         The part folded, to look for collisions.
     """
+    if any(f.code == "flat-overlap" for f in blank.findings):
+        # Nothing can be measured on a flat that lies on itself.
+        return ranked(list(blank.findings))
     look = _Look(blank, limits)
     found = [
         *blank.findings,

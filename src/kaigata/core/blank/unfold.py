@@ -6,7 +6,9 @@ import math
 from collections.abc import Sequence
 from dataclasses import replace
 
+import shapely
 from shapely.geometry import LineString, Polygon
+from shapely.geometry.base import BaseGeometry
 from shapely.ops import linemerge
 
 from kaigata.core.blank.blank import Blank, BlankBend, BlankMark, BlankPanel, Line
@@ -16,7 +18,7 @@ from kaigata.core.errors import InputError
 from kaigata.core.findings import Finding, Level
 from kaigata.core.metal.charts import BendChart, BendTake
 from kaigata.core.part import FoldedPart
-from kaigata.core.plane import Point, Region
+from kaigata.core.plane import Region
 from kaigata.core.plane.tolerance import AREA, JOIN, KERNEL
 
 __all__ = ["chart_takes", "numbered", "unfold"]
@@ -64,7 +66,8 @@ def unfold(
         )
     layout = lay_out(part, takes=takes, anchor=anchor - 1)
     region = layout.region()
-    polygon = region.polygon(KERNEL * 10)
+    # A flat that lies on itself is no valid polygon, and is still to be drawn.
+    polygon = shapely.make_valid(region.polygon(KERNEL * 10))
     blank = Blank(
         name=part.name,
         thickness=part.thickness,
@@ -83,7 +86,7 @@ def chart_takes(part: FoldedPart, chart: BendChart) -> tuple[BendTake, ...]:
     return tuple(chart.take(b.angle, b.inside_radius) for b in part.bends)
 
 
-def _bends(layout: Layout, polygon: Polygon) -> list[BlankBend]:
+def _bends(layout: Layout, polygon: BaseGeometry) -> list[BlankBend]:
     part = layout.part
     found = []
     for i, bend in enumerate(part.bends, start=len(part.panels)):
@@ -111,7 +114,7 @@ def _bends(layout: Layout, polygon: Polygon) -> list[BlankBend]:
     return found
 
 
-def _middle_lines(layout: Layout, piece: int, polygon: Polygon) -> list[Line]:
+def _middle_lines(layout: Layout, piece: int, polygon: BaseGeometry) -> list[Line]:
     """Return the pieces of a bend's middle that lie on its own material, in order along it."""
     bend = layout.part.pieces[piece]
     along = [y for e in bend.edges for s in e.run for y in (s.start[1], s.end[1])]
@@ -161,31 +164,39 @@ def _overlaps(layout: Layout, region: Region) -> list[Finding]:
     if polygon.is_valid and pieces - region.area < max(KERNEL * pieces, AREA):
         return []
     extra = pieces - polygon.buffer(0).area
-    at = _overlap_place(layout)
+    common = _overlap(layout)
+    p = common.representative_point() if common else None
     return [
         Finding(
             level=Level.ERROR,
             code="flat-overlap",
             text=f"The flat lies on itself over {max(extra, 0.0):.1f} mm2: it cannot be cut from "
             "one sheet. Make the part of two pieces or shorten what meets.",
-            at=at,
+            at=(p.x, p.y) if p else None,
+            outline=tuple((x, y) for x, y in common.exterior.coords) if common else (),
         )
     ]
 
 
-def _overlap_place(layout: Layout) -> Point | None:
+def _overlap(layout: Layout) -> Polygon | None:
+    """Return the largest area where two pieces lie on each other."""
     shapes = [
         r.polygon(0.05).buffer(0)
         for i in range(len(layout.part.pieces))
         for r in layout.piece_regions(i)
     ]
-    for i, a in enumerate(shapes):
-        for b in shapes[:i]:
-            common = a.intersection(b)
-            if common.area > KERNEL * min(a.area, b.area):
-                p = common.representative_point()
-                return (p.x, p.y)
-    return None
+    found = [
+        g
+        for i, a in enumerate(shapes)
+        for b in shapes[:i]
+        for g in _areas(a.intersection(b))
+        if g.area > KERNEL * min(a.area, b.area)
+    ]
+    return max(found, key=lambda g: g.area, default=None)
+
+
+def _areas(shape: BaseGeometry) -> list[Polygon]:
+    return [g for g in getattr(shape, "geoms", [shape]) if isinstance(g, Polygon)]
 
 
 def numbered(bends: tuple[BlankBend, ...]) -> tuple[BlankBend, ...]:

@@ -87,6 +87,7 @@ def finding_document(finding: Finding) -> FindingDocument:
         text=finding.text,
         at=finding.at,
         panels=list(finding.panels),
+        outline=list(finding.outline),
     )
 
 

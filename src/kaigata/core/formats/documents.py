@@ -53,6 +53,7 @@ class FindingDocument(_Model):
     text: str
     at: At | None = None
     panels: list[int] = []
+    outline: list[At] = []
 
 
 class BendDocument(_Model):
