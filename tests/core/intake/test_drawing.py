@@ -2,14 +2,13 @@
 
 import json
 import math
-import subprocess
-import sys
 
 import ezdxf
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from kaigata.cli.main import run
 from kaigata.core.blank import chart_takes, unfold
 from kaigata.core.errors import InputError
 from kaigata.core.formats.blank_files import blank_document, write_blank
@@ -27,18 +26,15 @@ DRAWINGS = sorted((DATA / "dxf").glob("*.dxf"))
 
 
 @pytest.mark.parametrize("path", DRAWINGS, ids=lambda p: p.stem)
-def test_drawings_agree_with_their_truths(path, tmp_path):
+def test_drawings_agree_with_their_truths(path, tmp_path, capsys):
     truth = path.with_suffix(".truth.json")
     options = json.loads(truth.read_text())["options"]
-    word = [sys.executable, "-m", "kaigata.cli", "blank", path, "--out", tmp_path / "o", *options]
-    done = subprocess.run(word, capture_output=True, text=True, check=False)
+
+    code = run(["blank", str(path), "--out", str(tmp_path / "o"), *options])
+
     errors = tmp_path / "stderr"
-    errors.write_text(done.stderr)
-
-    verdict = checked(
-        "intake_check.py", truth, tmp_path / "o", "--exit", done.returncode, "--stderr", errors
-    )
-
+    errors.write_text(capsys.readouterr().err)
+    verdict = checked("intake_check.py", truth, tmp_path / "o", "--exit", code, "--stderr", errors)
     assert verdict.startswith("ok"), verdict
 
 
