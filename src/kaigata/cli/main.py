@@ -7,6 +7,7 @@ import importlib
 import click
 
 from kaigata.core.errors import KaigataError
+from kaigata.core.isolation import warm_up
 
 __all__ = ["run"]
 
@@ -16,6 +17,9 @@ _WORDS = {
     "cut": "From a nest to cutting paths and programs.",
     "packet": "The whole way for an order in one go.",
 }
+
+_READING = ("blank", "packet")
+"""Words that read parts: the kernel is loaded beside their own start."""
 
 EXIT_UNUSABLE = 2
 
@@ -31,6 +35,8 @@ class _Words(click.Group):
         """Return the command of a word."""
         if cmd_name not in _WORDS:
             return None
+        if cmd_name in _READING:
+            warm_up()
         module = importlib.import_module(f"kaigata.cli.{cmd_name}")
         command: click.Command = module.command
         return command

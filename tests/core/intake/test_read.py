@@ -10,7 +10,7 @@ from kaigata.core.blank import chart_takes, unfold
 from kaigata.core.errors import InputError, LimitError
 from kaigata.core.formats.blank_files import blank_document, write_blank
 from kaigata.core.intake import read_parts
-from kaigata.core.intake.isolation import run_isolated
+from kaigata.core.isolation import run_isolated
 from kaigata.core.metal.charts import constant_chart
 from tests.checks import PARTS, checked
 

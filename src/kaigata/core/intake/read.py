@@ -10,7 +10,7 @@ import numpy.typing as npt
 
 from kaigata.core.errors import InputError, KaigataError, LimitError
 from kaigata.core.intake.drawing import Drawing, read_drawing
-from kaigata.core.intake.isolation import run_isolated
+from kaigata.core.isolation import run_isolated
 from kaigata.core.part import FoldedPart
 
 __all__ = ["ReadPart", "ReadResult", "RefusedPart", "is_drawing", "read_flats", "read_parts"]

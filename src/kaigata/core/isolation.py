@@ -11,16 +11,27 @@ import os
 import resource
 import signal
 from collections.abc import Callable
+from multiprocessing import forkserver
 from multiprocessing.connection import Connection
 from typing import Any, TypeVar
 
 from kaigata.core.errors import KaigataError, LimitError
 
-__all__ = ["run_isolated"]
+__all__ = ["run_isolated", "warm_up"]
 
 Result = TypeVar("Result")
 
 _PRELOAD = ["kaigata.core.intake.step"]
+
+
+def warm_up() -> None:
+    """Begin loading the geometry kernel beside what the caller does next.
+
+    The children are forked from a server process that loads it once; started early it loads while
+    the caller imports its own.
+    """
+    multiprocessing.get_context("forkserver").set_forkserver_preload(_PRELOAD)
+    forkserver.ensure_running()
 
 
 def run_isolated(
@@ -88,7 +99,7 @@ def _how(code: int | None) -> str:
     return f"without an answer (exit {code})"
 
 
-def _child(pipe: Connection, memory: int, function: Callable[..., Any], args: Any) -> None:
+def _child(pipe: Connection, memory: int, function: Callable[..., Any], args: tuple[object, ...]) -> None:
     # The kernel writes its own remarks to standard output, where JSON may be expected.
     quiet = os.open(os.devnull, os.O_WRONLY)
     os.dup2(quiet, 1)
