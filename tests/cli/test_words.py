@@ -52,7 +52,9 @@ def test_json_is_all_that_stands_on_standard_output(tmp_path):
     ("words", "text"),
     [
         (["blank", "nowhere.step"], "kaigata: nowhere.step: there is no such file"),
-        (["blank", DATA / "dxf" / "o8-empty.dxf"], "kaigata: o8-empty.dxf: files of kind '.dxf'"),
+        (["blank", DATA / "dxf" / "o8-empty.dxf"], "kaigata: o8-empty.dxf: nothing is drawn"),
+        (["blank", DATA / "dxf" / "o5-tray-inch.dxf"], "as inches 203.20 x 152.40 mm"),
+        (["blank", DATA / "dxf" / "README.md"], "files of kind '.md' are not read"),
         (["blank", PARTS / "hose-clip.step", "--k", 7], "kaigata: hose-clip.step: K is 7"),
         (["blank", PARTS / "hose-clip.step", "--anchor", 44], "there is no panel 44"),
         (["blank", PARTS / "hose-clip.step", "--material", "tin"], "no material 'tin'"),

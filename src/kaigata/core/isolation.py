@@ -99,7 +99,9 @@ def _how(code: int | None) -> str:
     return f"without an answer (exit {code})"
 
 
-def _child(pipe: Connection, memory: int, function: Callable[..., Any], args: tuple[object, ...]) -> None:
+def _child(
+    pipe: Connection, memory: int, function: Callable[..., Any], args: tuple[object, ...]
+) -> None:
     # The kernel writes its own remarks to standard output, where JSON may be expected.
     quiet = os.open(os.devnull, os.O_WRONLY)
     os.dup2(quiet, 1)

@@ -16,14 +16,14 @@ const view = useView()
 const change = useStores()
 const name = ref(props.stores.materials[0]?.name ?? '')
 const material = computed(() => props.stores.materials.find((m) => m.name === name.value) ?? props.stores.materials[0])
-const open = ref<number | null>(null)
+const open = ref<number | null>(material.value?.gauges[0]?.id ?? null)
 const gauge = computed(() => material.value?.gauges.find((g) => g.id === open.value))
 const tables = ref<HTMLInputElement | null>(null)
 const wanted = ref('materials')
 
 function choose(one: string): void {
   name.value = one
-  open.value = null
+  open.value = material.value?.gauges[0]?.id ?? null
 }
 
 function ask(table: string): void {
