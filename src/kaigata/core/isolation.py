@@ -10,7 +10,9 @@ import multiprocessing
 import os
 import resource
 import signal
-from collections.abc import Callable
+import sys
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from multiprocessing import forkserver
 from multiprocessing.connection import Connection
 from typing import Any, TypeVar
@@ -31,7 +33,26 @@ def warm_up() -> None:
     the caller imports its own.
     """
     multiprocessing.get_context("forkserver").set_forkserver_preload(_PRELOAD)
-    forkserver.ensure_running()
+    with _quiet():
+        forkserver.ensure_running()
+
+
+@contextmanager
+def _quiet() -> Iterator[None]:
+    """Keep a process started here from holding, or writing to, our own output."""
+    sys.stdout.flush()
+    sys.stderr.flush()
+    kept = [os.dup(1), os.dup(2)]
+    nowhere = os.open(os.devnull, os.O_WRONLY)
+    try:
+        os.dup2(nowhere, 1)
+        os.dup2(nowhere, 2)
+        yield
+    finally:
+        for at, was in enumerate(kept, start=1):
+            os.dup2(was, at)
+            os.close(was)
+        os.close(nowhere)
 
 
 def run_isolated(
