@@ -1,5 +1,6 @@
 """Charts, limits, single bends, drawn flats, revisions and twins over HTTP."""
 
+import hashlib
 import io
 import json
 import math
@@ -86,6 +87,8 @@ def test_one_bend_can_have_its_own_radius_or_factor(client, put):
     )
     assert own["bend_rules"] == {"1": {"radius": 4.0, "k": None}}
     assert changed["origin"] == "typed for this bend"
+    sharp = client.patch(address, {"bend": 1, "bend_radius": 0.0}, **JSON).json()
+    assert sharp["bends"][0]["inside_radius"] == 0.0
     back = client.patch(address, {"bend": 1, "clear_bend": True}, **JSON).json()
     assert back == before
 
@@ -225,25 +228,58 @@ def test_a_refused_solid_can_be_looked_at_where_it_is_wrong(client, drop, tmp_pa
     assert len(shell["spot"]) == 3
 
 
-def test_a_revision_shows_what_changed_and_a_bad_one_changes_nothing(client, drop, tmp_path):
+@pytest.fixture
+def revise(client):
+    """Drop a newer file on a part and read it as a worker would."""
+
+    def drop_and_read(part, name, content):
+        file = SimpleUploadedFile(name, content)
+        assert client.post(f"/api/parts/{part.pk}/revision", {"file": file}).status_code == 204
+        reading.read_revision(part.pk, hashlib.sha256(content).hexdigest(), name)
+        return blank_of(client, part)
+
+    return drop_and_read
+
+
+def test_a_revision_shows_what_changed_and_a_bad_one_changes_nothing(
+    client, drop, revise, tmp_path
+):
     steps = [40, (90, 2), 60]
     part = drop("angle.step", step_bytes(profile(steps, thickness=2, wide=75), tmp_path))
     before = blank_of(client, part)
 
-    def revise(content):
-        file = SimpleUploadedFile("angle.step", content)
-        assert client.post(f"/api/parts/{part.pk}/revision", {"file": file}).status_code == 204
-        sha = reading.SourceFile.objects.exclude(pk=part.source_id).latest("pk").pk
-        reading.read_revision(part.pk, sha, "angle.step")
-        return blank_of(client, part)
-
     longer = step_bytes(profile([40, (90, 2), 70], thickness=2, wide=75), tmp_path)
-    after = revise(longer)
+    after = revise(part, "angle.step", longer)
 
     assert after["revision"] == 2
     assert after["width"] == pytest.approx(before["width"] + 10)
     assert any(c["kind"] == "outline" for c in after["changes"])
     assert after["previous_outer"] == before["outer"]
+
+    stepped = joined(box(0, 0, 0, 100, 60, 2), box(60, 0, 0, 60, 60, 3))
+    refused = revise(part, "angle.step", step_bytes(stepped, tmp_path))
+    assert "not constant" in refused["revision_fault"]
+    assert {**refused, "revision_fault": ""} == after
+
+
+def test_a_drawing_and_a_solid_can_follow_each_other(client, drop, revise, tmp_path):
+    part = drop("plate.dxf", drawing(units=1))
+    row = {"angle": 45.0, "radius": 3.0, "up": False}
+    body = {"thickness": 1.5, "bends": [row]}
+    client.patch(f"/api/parts/{part.pk}/given", body, **JSON)
+
+    # The same bend lines keep what was given of them, other lines do not.
+    same = revise(part, "plate.dxf", drawing(units=1) + b"\n")
+    assert [b["angle"] for b in same["bends"]] == [45.0]
+    flat = revise(part, "plate.dxf", drawing(units=1, bends=False))
+    assert (flat["revision"], flat["bends"]) == (3, [])
+    other = revise(part, "plate.dxf", drawing(units=1))
+    assert [b["angle"] for b in other["bends"]] == [90.0]
+
+    solid = step_bytes(profile([40, (90, 2), 60], thickness=2, wide=75), tmp_path)
+    bent = revise(part, "plate.step", solid)
+    assert (bent["thickness"], bent["drawn"]) == (2.0, None)
+    assert bent["height"] == pytest.approx(75)
 
 
 def test_the_same_part_under_two_names_is_offered_as_one(client, drop, order, tmp_path):

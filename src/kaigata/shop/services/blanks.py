@@ -118,11 +118,12 @@ def takes_of(kept: Blank, folded: FoldedPart) -> tuple[BendTake, ...]:
         rule = kept.bend_rules.get(str(i))
         take = chart.take(bend.angle, bend.inside_radius)
         if rule:
+            radius, k = rule.get("radius"), rule.get("k")
             take = own_take(
                 bend.angle,
                 modelled_radius=bend.inside_radius,
-                inside_radius=rule.get("radius") or bend.inside_radius,
-                k=rule["k"] if rule.get("k") is not None else take.k,
+                inside_radius=bend.inside_radius if radius is None else radius,
+                k=take.k if k is None else k,
                 thickness=folded.thickness,
             )
         out.append(take)

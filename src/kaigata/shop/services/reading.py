@@ -106,23 +106,9 @@ def read_revision(part_id: int, sha256: str, file_name: str) -> None:
 def _revise(part: Part, source: SourceFile, path: Path) -> None:
     before = part.blank.document
     if is_drawing(path):
-        flats = read_flats(path, unit=part.given.get("unit")).flats
-        if len(flats) != 1:
-            raise InputError(f"it holds {len(flats)} parts", where=path.name, fix="Send one part")
-        part.drawn = DRAWN.dump_python(flats[0], mode="json")
-        give(part, {})
+        _revise_drawing(part, path)
     else:
-        found = read_parts(path)
-        if len(found.parts) != 1 or found.refused:
-            raise (
-                found.refused[0].error
-                if found.refused
-                else InputError(
-                    f"it holds {len(found.parts)} parts", where=path.name, fix="Send one part"
-                )
-            )
-        part.folded = FOLDED.dump_python(found.parts[0].part, mode="json")
-        part.thickness = round(found.parts[0].part.thickness, 6)
+        _revise_solid(part, path)
     part.source, part.revision_fault = source, ""
     part.revision += 1
     part.save()
@@ -132,6 +118,52 @@ def _revise(part: Part, source: SourceFile, path: Path) -> None:
     part.blank.previous = before
     part.blank.save()
     unfold_part(part)
+
+
+def _revise_drawing(part: Part, path: Path) -> None:
+    drawing = read_flats(path, unit=part.given.get("unit"))
+    _require_one(path, len(drawing.flats))
+    if drawing.unit is None:
+        raise InputError(
+            "the drawing does not say its unit",
+            where=path.name,
+            fix="Save it with its unit, or put it on the rack as a part of its own",
+        )
+    drawn = DRAWN.dump_python(drawing.flats[0], mode="json")
+    # What was given of bend lines belongs to these lines and to no others.
+    is_same = part.drawn is not None and part.drawn["bends"] == drawn["bends"]
+    bends = part.given.get("bends", []) if is_same else []
+    part.drawn = drawn
+    given = _read_of(drawing, 0)
+    give(part, {**given, "thickness": part.thickness, "bends": bends})
+
+
+def _revise_solid(part: Part, path: Path) -> None:
+    found = read_parts(path)
+    if found.refused:
+        raise found.refused[0].error
+    _require_one(path, len(found.parts))
+    part.drawn, part.given = None, {}
+    part.folded = FOLDED.dump_python(found.parts[0].part, mode="json")
+    part.thickness = round(found.parts[0].part.thickness, 6)
+
+
+def _require_one(path: Path, count: int) -> None:
+    if count != 1:
+        raise InputError(f"it holds {count} parts", where=path.name, fix="Send one part")
+
+
+def _read_of(drawing: Drawing, index: int) -> dict[str, object]:
+    """Return what the file itself says of one of its flats."""
+    return {
+        "unit": drawing.unit,
+        "read_with_unit": drawing.unit is not None,
+        "index": index,
+        "findings": [
+            {"level": f.level.value, "code": f.code, "text": f.text}
+            for f in drawing.flats[index].findings
+        ],
+    }
 
 
 def read_part(part_id: int, file_name: str) -> None:
@@ -185,22 +217,14 @@ def _make_drawn(part: Part, drawing: Drawing) -> None:
     if line is None:
         return
     again = part.given.get("index")
-    flats = drawing.flats if again is None else drawing.flats[again : again + 1]
-    places = _places(part, line, len(flats))
-    for i, flat in enumerate(flats):
+    wanted = range(len(drawing.flats)) if again is None else [again]
+    places = _places(part, line, len(wanted))
+    for i in wanted:
         part, line = next(places)
-        if len(flats) > 1:
-            _name(part, line, flat.name)
-        part.drawn = DRAWN.dump_python(flat, mode="json")
-        given = {
-            "unit": drawing.unit,
-            "read_with_unit": drawing.unit is not None,
-            "index": i if again is None else again,
-            "findings": [
-                {"level": f.level.value, "code": f.code, "text": f.text} for f in flat.findings
-            ],
-        }
-        give(part, {**part.given, **given})
+        if len(wanted) > 1:
+            _name(part, line, drawing.flats[i].name)
+        part.drawn = DRAWN.dump_python(drawing.flats[i], mode="json")
+        give(part, {**part.given, **_read_of(drawing, i)})
         if part.state == Part.State.READY:
             unfold_part(part)
 
