@@ -24,6 +24,7 @@ import { LineSegmentsGeometry } from 'three/examples/jsm/lines/LineSegmentsGeome
 import type { Mesh as MeshData, Piece } from '@/api/types'
 
 import { foldPoint, type Share } from './fold'
+import { frameView } from './frameView'
 import { buildPiece, covers, DOWN_FACE, UP_FACE, type Part3 } from './part3'
 import { nearestCorner, Pointers, type Spot } from './pointers'
 
@@ -233,14 +234,7 @@ export class FoldScene {
   }
 
   private resize(): void {
-    const { clientWidth: w, clientHeight: h } = this.host
-    if (!w || !h) return
-    this.renderer.setSize(w, h)
-    const reach = this.radius * 1.12
-    const [x, y] = w > h ? [(reach * w) / h, reach] : [reach, (reach * h) / w]
-    Object.assign(this.camera, { left: -x, right: x, top: y, bottom: -y })
-    this.camera.updateProjectionMatrix()
-    this.draw()
+    if (frameView(this.host, this.renderer, this.camera, this.radius)) this.draw()
   }
 
   private draw(): void {

@@ -17,6 +17,8 @@ import {
 import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js'
 import { mergeVertices } from 'three/examples/jsm/utils/BufferGeometryUtils.js'
 
+import { frameView } from './frameView'
+
 const CORNER = 20
 
 /** A solid as it came, with one place of it lit. */
@@ -80,14 +82,7 @@ export class ShellScene {
   }
 
   private resize(): void {
-    const { clientWidth: w, clientHeight: h } = this.host
-    if (!w || !h) return
-    this.renderer.setSize(w, h)
-    const reach = this.radius * 1.12
-    const [x, y] = w > h ? [(reach * w) / h, reach] : [reach, (reach * h) / w]
-    Object.assign(this.camera, { left: -x, right: x, top: y, bottom: -y })
-    this.camera.updateProjectionMatrix()
-    this.draw()
+    if (frameView(this.host, this.renderer, this.camera, this.radius)) this.draw()
   }
 
   private draw(): void {
