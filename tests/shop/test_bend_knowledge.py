@@ -195,6 +195,20 @@ def test_a_drawing_asks_for_its_unit_and_thickness_and_then_folds(client, drop):
     assert client.get(f"/api/parts/{part.pk}/mesh").json()["pieces"][1]["joint"] is not None
 
 
+def test_what_is_given_while_a_drawing_is_read_again_waits_for_its_scale(client, drop):
+    part = drop("plate.dxf", drawing(units=0))
+    address = f"/api/parts/{part.pk}/given"
+
+    # Both before a worker comes to it: the flat must not be folded in unscaled lengths.
+    client.patch(address, {"unit": 25.4}, **JSON)
+    client.patch(address, {"thickness": 1.5}, **JSON)
+    assert Part.objects.get(pk=part.pk).state == Part.State.READING
+    reading.read_part(part.pk, "plate.dxf")
+
+    blank = blank_of(client, part)
+    assert (blank["width"], blank["thickness"]) == (pytest.approx(152.4), 1.5)
+
+
 def test_bends_that_do_not_fit_a_drawing_change_nothing(client, drop):
     part = drop("plate.dxf", drawing(units=1))
     address = f"/api/parts/{part.pk}/given"

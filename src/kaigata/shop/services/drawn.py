@@ -59,7 +59,8 @@ def give(part: Part, values: dict[str, Any]) -> None:
     """
     given = {**part.given, **values}
     part.given = given
-    if values.get("unit") and not given.get("read_with_unit"):
+    if given.get("unit") and not given.get("read_with_unit"):
+        # Until it is read again its lengths are in no known unit: nothing may be folded of them.
         _read_again(part)
         return
     if missing(part):

@@ -216,6 +216,9 @@ def _make_drawn(part: Part, drawing: Drawing) -> None:
     line = OrderLine.objects.select_for_update().filter(part=part).first()
     if line is None:
         return
+    part = Part.objects.select_for_update().get(pk=part.pk)
+    if part.state != Part.State.READING or part.given.get("unit", drawing.unit) != drawing.unit:
+        return
     again = part.given.get("index")
     wanted = range(len(drawing.flats)) if again is None else [again]
     places = _places(part, line, len(wanted))
@@ -240,6 +243,8 @@ def give_drawn(part: Part, values: dict[str, object]) -> None:
     if part.drawn is None:
         raise InputError("the part came as a solid", where=part.name, fix="Change its bends there")
     with transaction.atomic():
+        # A worker may be reading the drawing just now: neither may write over the other's part.
+        part = Part.objects.select_for_update().get(pk=part.pk)
         give(part, values)
         if part.state == Part.State.READY:
             unfold_part(part)
