@@ -136,6 +136,7 @@ class OrderSheetDocument(_Model):
     material: str | None = None
     outline: ContourRows | None = None
     grain: float | None = None
+    cost: Annotated[float, Field(ge=0, allow_inf_nan=False)] | None = None
 
 
 class OrderPartDocument(_Model):
@@ -152,6 +153,7 @@ class OrderPartDocument(_Model):
     thickness: Positive | None = None
     material: str | None = None
     priority: int = 0
+    filler: bool = False
     k: Annotated[float, Field(ge=0, le=1)] | None = None
     anchor: Count | None = None
     face_up: Literal["as-modelled", "other"] | None = None

@@ -72,6 +72,7 @@ def _sheet(sheet: OrderSheetDocument, scale: float) -> StockSheet:
         thickness=sheet.thickness,
         material=sheet.material,
         outline=outline,
+        cost=sheet.cost,
     )
 
 
@@ -114,6 +115,7 @@ def _part(index: int, part: OrderPartDocument, scale: float, folder: Path) -> Ne
         thickness=thickness,
         material=material,
         priority=part.priority,
+        filler=part.filler,
     )
 
 
@@ -219,6 +221,7 @@ def nest_of_document(document: NestDocument, order: NestOrder, *, units: str) ->
         ),
         utilisation=document.utilisation,
         counted_area=again.counted_area,
+        charge=again.charge,
     )
 
 

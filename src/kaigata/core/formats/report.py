@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import csv
+import io
+import math
 from collections import Counter
 from html import escape
 
@@ -9,7 +12,7 @@ from kaigata.core.formats.documents import CutDocument
 from kaigata.core.formats.svg import sheet_svg
 from kaigata.core.nest import Nest, NestOrder
 
-__all__ = ["nest_report"]
+__all__ = ["nest_csv", "nest_report"]
 
 _STYLE = """
 body{font:14px/1.45 Barlow,"Segoe UI",Arial,sans-serif;color:#1F272B;background:#FCFBF7;
@@ -23,6 +26,30 @@ font-family:"IBM Plex Mono",Consolas,monospace;font-variant-numeric:tabular-nums
 svg{width:100%;border:1px solid #C9CFCC}.bad{color:#A3262A}
 @media print{h2{break-before:auto}section{break-inside:avoid}}
 """
+
+
+def nest_csv(order: NestOrder, nest: Nest) -> str:
+    """Return every placement as CSV: sheet, part, copy, place in mm, turn in degrees."""
+    out = io.StringIO()
+    rows = csv.writer(out, lineterminator="\r\n")
+    rows.writerow(["sheet", "stock sheet", "part", "copy", "x", "y", "turn", "mirrored"])
+    for sheet in nest.sheets:
+        for p in sheet.placements:
+            rows.writerow(
+                [
+                    sheet.number,
+                    sheet.sheet,
+                    p.part,
+                    p.copy,
+                    round(p.x, 4),
+                    round(p.y, 4),
+                    round(math.degrees(p.turn) % 360, 4),
+                    "yes" if p.mirrored else "no",
+                ]
+            )
+    for u in nest.unplaced:
+        rows.writerow(["", "", u.part, f"{u.quantity} did not fit", "", "", "", u.why])
+    return out.getvalue()
 
 
 def nest_report(order: NestOrder, nest: Nest, *, title: str, cut: CutDocument | None = None) -> str:

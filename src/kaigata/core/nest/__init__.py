@@ -1,9 +1,11 @@
 """Placing parts on stock sheets.
 
 ``order`` holds what is to be placed on what, by which rules; ``search`` is the door to the engine
-and streams better and better nests; ``figures`` measures a nest. Behind the door: ``shapes`` (grown
-shapes of a part's turns), ``nofit`` (where two shapes would overlap), ``kernels`` (compiled inner
-loops), ``bench_sheet`` (one sheet being filled) and ``build`` (a whole nest from a sequence).
+and streams better and better nests; ``figures`` measures a nest and ``rules`` judges one. Behind
+the door: ``shapes`` (grown shapes), ``nofit`` (where two shapes would overlap) with ``cells`` over
+them, ``table`` (all of it in flat arrays), ``place`` and ``bench`` (filling sheets), ``separate``
+and ``improve`` (making them denser), ``jobs`` and ``crew`` (who does what). docs/nesting.md tells
+how.
 """
 
 from kaigata.core.nest.figures import Nest, NestedSheet, Placement, Unplaced, measured

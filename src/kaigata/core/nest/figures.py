@@ -11,7 +11,17 @@ from shapely.geometry import box
 from kaigata.core.nest.order import Gauge, NestOrder, NestPart, StockSheet
 from kaigata.core.plane import Motion
 
-__all__ = ["Nest", "NestedSheet", "Placement", "Unplaced", "measured", "motion_of"]
+__all__ = [
+    "Nest",
+    "NestedSheet",
+    "Placement",
+    "Unplaced",
+    "area_up_to",
+    "measured",
+    "measured_as_numbered",
+    "metal_rates",
+    "motion_of",
+]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -53,12 +63,17 @@ class Unplaced:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Nest:
-    """A nest with its figures; ``counted_area`` is the metal it is charged for, mm²."""
+    """A nest with its figures.
+
+    ``counted_area`` is the metal it is charged for, mm²; ``charge`` is what that metal costs, or
+    its area again where sheets have no cost.
+    """
 
     sheets: tuple[NestedSheet, ...]
     unplaced: tuple[Unplaced, ...]
     utilisation: float
     counted_area: float
+    charge: float = 0.0
 
     @property
     def left_out(self) -> int:
@@ -97,23 +112,68 @@ def measured(
         if placements:
             sheet = stock[sheet_id]
             nested = _measured_sheet(order, sheet, placements, parts)
-            saved = sheet.area - _area_up_to(sheet, nested.used_length)
+            saved = sheet.area - area_up_to(sheet, nested.used_length)
             groups.setdefault(sheet.gauge, []).append((nested, saved))
     sheets: list[NestedSheet] = []
-    counted = 0.0
+    counted = charge = 0.0
     copies: dict[str, int] = {}
-    for group in groups.values():
-        group.sort(key=lambda pair: pair[1])
+    for gauge, group in groups.items():
+        rate = metal_rates([s for s in order.sheets if s.gauge == gauge])
+        group.sort(key=lambda pair: pair[1] * rate[pair[0].sheet])
         for nested, _ in group:
             sheets.append(_numbered(nested, len(sheets) + 1, copies))
         counted += math.fsum(stock[n.sheet].area for n, _ in group) - group[-1][1]
+        charge += math.fsum(stock[n.sheet].area * rate[n.sheet] for n, _ in group)
+        charge -= group[-1][1] * rate[group[-1][0].sheet]
     net = math.fsum(parts[p.part].region.area for s in sheets for p in s.placements)
     return Nest(
         sheets=tuple(sheets),
         unplaced=tuple(unplaced),
         utilisation=net / counted if counted else 0.0,
         counted_area=counted,
+        charge=charge,
     )
+
+
+def measured_as_numbered(
+    order: NestOrder, sheets: Sequence[NestedSheet], unplaced: Sequence[Unplaced] = ()
+) -> Nest:
+    """Return sheets with the numbers and copies they have as a nest with figures.
+
+    For sheets that were changed by hand: nothing changes its name while someone looks at it. A
+    sheet without a placement is left out.
+    """
+    parts = {p.id: p for p in order.parts}
+    stock = {s.id: s for s in order.sheets}
+    kept = [
+        replace(_measured_sheet(order, stock[s.sheet], s.placements, parts),
+                number=s.number)
+        for s in sheets
+        if s.placements
+    ]  # fmt: skip
+    last = {stock[s.sheet].gauge: s for s in sorted(kept, key=lambda s: s.number)}
+    counted = charge = 0.0
+    for s in kept:
+        sheet = stock[s.sheet]
+        is_last = last[sheet.gauge] is s
+        area = area_up_to(sheet, s.used_length) if is_last else sheet.area
+        counted += area
+        charge += area * metal_rates([o for o in order.sheets if o.gauge == sheet.gauge])[s.sheet]
+    net = math.fsum(parts[p.part].region.area for s in kept for p in s.placements)
+    return Nest(
+        sheets=tuple(kept),
+        unplaced=tuple(unplaced),
+        utilisation=net / counted if counted else 0.0,
+        counted_area=counted,
+        charge=charge,
+    )
+
+
+def metal_rates(sheets: Sequence[StockSheet]) -> dict[str, float]:
+    """Return what a mm² of each sheet of a gauge costs; 1 where not all of them have a cost."""
+    if any(s.cost is None for s in sheets):
+        return {s.id: 1.0 for s in sheets}
+    return {s.id: (s.cost or 0.0) / s.area for s in sheets}
 
 
 def _numbered(nested: NestedSheet, number: int, copies: dict[str, int]) -> NestedSheet:
@@ -141,7 +201,8 @@ def _measured_sheet(
     )
 
 
-def _area_up_to(sheet: StockSheet, length: float) -> float:
+def area_up_to(sheet: StockSheet, length: float) -> float:
+    """Return a sheet's area left of a length, mm²."""
     if sheet.outline is None:
         return length * sheet.height
     left = box(-1.0, -1.0, length, sheet.height + 1.0)

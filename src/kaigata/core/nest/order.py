@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass
 
 from kaigata.core.errors import InputError
@@ -37,6 +36,9 @@ class StockSheet:
         Its gauge.
     outline : Contour, optional
         Of a remnant that is not a rectangle.
+    cost : float, optional
+        What the whole sheet costs; where every sheet of a gauge has one, the cheapest set of
+        sheets is sought, else the one with the least area.
     """
 
     id: str
@@ -46,6 +48,7 @@ class StockSheet:
     thickness: float | None = None
     material: str | None = None
     outline: Contour | None = None
+    cost: float | None = None
 
     @property
     def gauge(self) -> Gauge:
@@ -60,7 +63,11 @@ class StockSheet:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class NestPart:
-    """A part to place; ``turns`` in radians, or None for any."""
+    """A part to place; ``turns`` in radians, or None for any.
+
+    Of a ``filler`` at most ``quantity`` copies go where there is room left on the metal the other
+    parts use; it never costs metal of its own.
+    """
 
     id: str
     quantity: int
@@ -70,18 +77,12 @@ class NestPart:
     thickness: float | None = None
     material: str | None = None
     priority: int = 0
+    filler: bool = False
 
     @property
     def gauge(self) -> Gauge:
         """Material and thickness."""
         return (self.material, self.thickness)
-
-    @property
-    def allowed_turns(self) -> tuple[float, ...]:
-        """The turns to try; the four right angles where any is allowed."""
-        if self.turns is not None:
-            return self.turns
-        return (0.0, math.pi / 2, math.pi, 3 * math.pi / 2)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -1,35 +1,62 @@
 """The door of the engine: from an order to better and better nests within a time.
 
-What stands behind it may change without anyone in front noticing: an order goes in, complete
-nests come out through ``on_better`` as they are found, and the best one is returned.
+First every gauge is filled by its usual plan, which gives a complete nest at once. Then come
+rounds: each gives every searcher a job, takes in what came out, and offers the nest when it is
+better.
+A gauge on one sheet is tightened; on several, the parts of the last sheet (or what found no place)
+are squeezed into the others and the last one is laid anew.
 """
 
 from __future__ import annotations
 
-import math
-import multiprocessing
-import random
 import time
-from collections.abc import Callable
+from collections import Counter
+from collections.abc import Callable, Collection, Iterable
 from dataclasses import dataclass, replace
-from queue import Empty
-from typing import Any
+from itertools import islice
 
-from kaigata.core.errors import InputError, LimitError, Stopped
-from kaigata.core.nest.bench_sheet import Shapes
-from kaigata.core.nest.build import Plan, build, largest_first, score, standing_sheets
-from kaigata.core.nest.figures import Nest
-from kaigata.core.nest.order import NestOrder, require_usable
+import numpy as np
+
+from kaigata.core.errors import InputError
+from kaigata.core.nest.bench import Bench, Layout, Load
+from kaigata.core.nest.crew import Crew
+from kaigata.core.nest.figures import Nest, Unplaced, measured
+from kaigata.core.nest.jobs import (
+    Job,
+    Outcome,
+    Plan,
+    build,
+    first_plan,
+    last_of,
+    plans,
+    score,
+    shaken,
+)
+from kaigata.core.nest.order import NestOrder, gauge_name, require_usable
+from kaigata.core.nest.rules import broken_rules
+from kaigata.core.nest.table import Way
 
 __all__ = ["Progress", "search"]
 
-_SHAKE = 0.35
-"""Spread of the noise on the logarithm of a part's area when a sequence is shaken."""
+_ROUND = 4.0
+"""Seconds a round lasts, or a seventh of the time if that is less."""
+_WORTH_HELP = 2.0
+"""Seconds below which a search is over before other processes have begun."""
+_ATTEMPTS = 6
+"""Attempts a job may make when attempts are counted."""
+_SHARES = (1.0, 0.75, 0.9, 0.6, 1.0, 0.8)
+"""How much of the parts' area stays on the bench in a round; the smallest parts step aside."""
+_MANY = 40
+"""Copies of a gauge below which none step aside."""
+_VERY_MANY = 400
+_BUILDING, _BUILDING_MANY = 0.12, 0.4
+"""Share of the time in which other plans are built before the best one is improved; with very many
+copies of a gauge building gains more for its time than improving."""
 
 
 @dataclass(frozen=True, slots=True)
 class Progress:
-    """A better nest, when it was found and in which attempt."""
+    """A better nest, when it was found and after how many attempts."""
 
     nest: Nest
     seconds: float
@@ -43,13 +70,14 @@ def search(
     steps: int | None = None,
     seed: int = 7,
     workers: int = 1,
+    start: Nest | None = None,
+    locked: Collection[tuple[str, int]] = (),
     on_better: Callable[[Progress], None] = lambda progress: None,
     should_stop: Callable[[], bool] = lambda: False,
 ) -> Nest:
     """Return the best nest found for an order.
 
-    The first attempt lays the largest parts first; later ones shake that sequence and the order
-    of the sheets. The first attempt is always finished, whatever the time.
+    The first nest is always finished, whatever the time.
 
     Parameters
     ----------
@@ -61,9 +89,13 @@ def search(
         Attempts to make instead of looking at the clock; then the same seed and the same number
         of workers give the same nest.
     seed : int
-        Seed of the shaking.
+        Seed of the random numbers.
     workers : int
         Processes to search with.
+    start : Nest, optional
+        A nest to go on from; copies it does not place are placed first.
+    locked : collection of (part, copy)
+        Placements of ``start`` that stay where they are.
     on_better : callable
         Called with each better nest, the first one included.
     should_stop : callable
@@ -88,144 +120,427 @@ def search(
             fix="Give at least one of each",
         )
     began = time.monotonic()
-    shapes = Shapes(order)
-    plan = Plan(largest_first(order.parts), standing_sheets(order.sheets))
-    first = build(shapes, plan, should_stop=should_stop)
-    if first is None:
-        raise Stopped("the search was stopped before its first nest was complete")
-    best = _Best(began, on_better)
-    best.offer(first, 1)
-    attempts = None if steps is None else steps - 1
-    if attempts == 0 or not _can_gain(order):
-        return best.nest
-    ends = began + seconds if attempts is None else math.inf
-    if workers == 1:
-        _improve(shapes, plan, seed, attempts, lambda: should_stop() or time.monotonic() > ends,
-                 best.offer)  # fmt: skip
-    else:
-        _improve_together(order, plan, seed, attempts, workers, ends, should_stop, best)
-    return best.nest
-
-
-class _Best:
-    """The best nest so far."""
-
-    def __init__(self, began: float, on_better: Callable[[Progress], None]) -> None:
-        self._began, self._on_better = began, on_better
-        self._nest: Nest | None = None
-
-    @property
-    def nest(self) -> Nest:
-        if self._nest is None:
-            raise Stopped("no nest was found")
-        return self._nest
-
-    def offer(self, nest: Nest, step: int) -> None:
-        if self._nest is None or score(nest) < score(self._nest):
-            self._nest = nest
-            self._on_better(Progress(nest, time.monotonic() - self._began, step))
-
-
-def _can_gain(order: NestOrder) -> bool:
-    return sum(p.quantity for p in order.parts) > 1
-
-
-def _improve(
-    shapes: Shapes,
-    plan: Plan,
-    seed: int,
-    attempts: int | None,
-    should_stop: Callable[[], bool],
-    offer: Callable[[Nest, int], None],
-) -> None:
-    """Shake the best plan so far and build it, until stopped or out of attempts."""
-    draw = random.Random(seed)
-    size = {p.id: math.log(p.region.outer.area) for p in shapes.order.parts}
-    keys, best = dict(size), None
-    step = 1
-    while not should_stop() and (attempts is None or step <= attempts):
-        step += 1
-        base = keys if draw.random() < 0.7 else size
-        shaken = {i: v + draw.gauss(0, _SHAKE) for i, v in base.items()}
-        sheets = list(plan.sheets)
-        if draw.random() < 0.5:
-            draw.shuffle(sheets)
-        sequence = tuple(sorted(shaken, key=lambda i: -shaken[i]))
-        nest = build(shapes, replace(plan, sequence=sequence, sheets=tuple(sheets)),
-                     should_stop=should_stop)  # fmt: skip
-        if nest is None:
-            return
-        if best is None or score(nest) < best:
-            best, keys = score(nest), shaken
-        offer(nest, step)
-
-
-def _improve_together(
-    order: NestOrder,
-    plan: Plan,
-    seed: int,
-    attempts: int | None,
-    workers: int,
-    ends: float,
-    should_stop: Callable[[], bool],
-    best: _Best,
-) -> None:
-    """Let several processes shake, each with its own seed, and take what they find."""
-    context = multiprocessing.get_context("forkserver")
-    found: Any = context.Queue()
-    halt: Any = context.Event()
-    share = None if attempts is None else -(-attempts // workers)
-    crew = [
-        context.Process(
-            target=_crew_member,
-            args=(order, plan, seed + 1000 * i, share, halt, found),
-            daemon=True,
-        )
-        for i in range(workers)
-    ]
-    for process in crew:
-        process.start()
-    results: list[tuple[int, int, Nest]] = []
+    table = _Tables(order, start, frozenset(locked))
+    book = _Book(table, seed, on_better, began, should_stop)
+    book.begin()
+    ends = None if steps is not None else began + seconds
+    left = None if steps is None else steps - 1
+    if left == 0 or not any(b.wanted().total() > 1 for b in table.benches):
+        return book.nest
+    for bench in table.benches:
+        bench.prepare()
+    alone = ends is not None and seconds < _WORTH_HELP
+    crew = Crew(table.benches, 1 if alone else workers, should_stop)
     try:
-        working = workers
-        while working and not halt.is_set():
-            if should_stop() or time.monotonic() > ends:
-                halt.set()
-            try:
-                member, step, nest = found.get(timeout=0.1)
-            except Empty:
-                if not any(p.is_alive() for p in crew) and found.empty():
-                    raise LimitError(
-                        "every search process ended early",
-                        fix="Free some memory and search again",
-                    ) from None
-                continue
-            if nest is None:
-                working -= 1
-            elif attempts is None:
-                best.offer(nest, step)
-            else:
-                results.append((step, member, nest))
+        book.improve(crew, ends, left, seconds)
     finally:
-        halt.set()
-        for process in crew:
-            process.terminate()
-            process.join()
-    # With a count of steps the outcome must not depend on which process was quicker.
-    for step, _, nest in sorted(results, key=lambda r: r[:2]):
-        best.offer(nest, step)
+        crew.close()
+    return book.nest
 
 
-def _crew_member(
-    order: NestOrder, plan: Plan, seed: int, attempts: int | None, halt: Any, found: Any
-) -> None:
-    member = seed
-    best: list[tuple[int, float]] = []
+class _Tables:
+    """The benches of an order and what lies on them at the start."""
 
-    def offer(nest: Nest, step: int) -> None:
-        if not best or score(nest) < best[-1]:
-            best.append(score(nest))
-            found.put((member, step, nest))
+    def __init__(
+        self, order: NestOrder, start: Nest | None, locked: frozenset[tuple[str, int]]
+    ) -> None:
+        self.order = order
+        self.gauges = order.gauges
+        self.benches: list[Bench] = []
+        self.start: list[Layout | None] = []
+        gauge_of = {s.id: s.gauge for s in order.sheets}
+        for gauge in self.gauges:
+            parts = [p for p in order.parts if p.gauge == gauge]
+            sheets = [s for s in order.sheets if s.gauge == gauge]
+            lying = [s for s in (start.sheets if start else ()) if gauge_of[s.sheet] == gauge]
+            extra = {Way(p.part, p.mirrored, p.turn) for s in lying for p in s.placements}
+            bench = Bench(order, parts, sheets, extra)
+            self.benches.append(bench)
+            self.start.append(
+                Layout(
+                    tuple(
+                        bench.load_of(s.sheet, s.placements, lambda p: (p.part, p.copy) in locked)
+                        for s in lying
+                    ),
+                    Counter(),
+                )
+                if lying
+                else None
+            )
 
-    _improve(Shapes(order), plan, seed, attempts, halt.is_set, offer)
-    found.put((member, 0, None))
+
+class _Book:
+    """The best layout of each gauge, and the nest they make together."""
+
+    def __init__(
+        self,
+        table: _Tables,
+        seed: int,
+        on_better: Callable[[Progress], None],
+        began: float,
+        should_stop: Callable[[], bool],
+    ) -> None:
+        self._table, self._seed, self._on_better = table, seed, on_better
+        self._began, self._should_stop = began, should_stop
+        self._layouts: list[Layout] = []
+        self._shares = [0.03] * len(table.benches)
+        self._plans = [first_plan(b) for b in table.benches]
+        self._steps = 1
+        self._round = 0
+        self.nest: Nest
+
+    def begin(self) -> None:
+        """Lay everything once: what is given stays, the rest comes by the usual plan."""
+        for bench, given in zip(self._table.benches, self._table.start, strict=True):
+            self._layouts.append(self._sound(bench, self._first(bench, given)))
+        self.nest = self._made()
+        self._tell()
+
+    def _first(self, bench: Bench, given: Layout | None) -> Layout:
+        plan = first_plan(bench)
+        if given is None:
+            nothing = Layout((), Counter())
+            built = build(bench, plan, nothing, self._should_stop)
+            if any(self._fits_at_all(bench, k) for k in built.left_out):
+                # Not all will fit, so it matters which: by priority then.
+                for other in islice(plans(bench), 1, 2):
+                    again = build(bench, other, nothing, self._should_stop)
+                    built = self._better(bench, built, again)
+        else:
+            lying = Counter(int(k) for x in given.loads for k in bench.kinds(x))
+            built = bench.fill(
+                given.loads,
+                bench.wanted() - lying,
+                sequence=plan.sequence,
+                fresh=_unused(bench, given.loads),
+                should_stop=self._should_stop,
+            )
+        return built
+
+    def _sound(self, bench: Bench, layout: Layout) -> Layout:
+        """Return a layout with what breaks a rule taken off, to be squeezed in by the rounds."""
+        loads, off = [], Counter(layout.left_out)
+        for x in layout.loads:
+            broken = broken_rules(self._table.order, bench.sheets[x.sheet], bench.placements(x))
+            rows = [i for i in {rule.rows[-1] for rule in broken} if not x.fixed[i]]
+            loads.append(x.without(rows))
+            off.update(int(k) for k in bench.kinds(x)[rows])
+        return Layout(tuple(x for x in loads if len(x)), off)
+
+    def improve(self, crew: Crew, ends: float | None, left: int | None, seconds: float) -> None:
+        """Go round until the time or the attempts are used up."""
+        pending = [
+            (g, plan)
+            for g, bench in enumerate(self._table.benches)
+            if self._table.start[g] is None
+            for i, plan in enumerate(plans(bench))
+            if i
+        ]
+        many = max(b.wanted().total() for b in self._table.benches) >= _VERY_MANY
+        share = _BUILDING_MANY if many else _BUILDING
+        building_ends = None if ends is None else self._began + share * seconds
+        draw = np.random.default_rng(self._seed)
+        while not self._should_stop() and (left is None or left > 0):
+            now = time.monotonic()
+            if ends is not None and now >= ends - 0.02:
+                break
+            limit = None if ends is None else min(ends - now, _ROUND, seconds / 7)
+            attempts = None if left is None else max(1, min(_ATTEMPTS, left // crew.workers))
+            if many and not pending and building_ends is not None and now < building_ends:
+                pending = [
+                    (g, shaken(bench, self._plans[g], draw))
+                    for g, bench in enumerate(self._table.benches)
+                    for _ in range(crew.workers)
+                    if self._table.start[g] is None
+                ]
+            if pending and (building_ends is None or now < building_ends):
+                jobs = [
+                    Job(g, "build", self._layouts[g], 0, plan=plan,
+                        seconds=None if ends is None else ends - now)
+                    for g, plan in _some(pending, crew.workers)
+                ]  # fmt: skip
+            else:
+                jobs = self._jobs(crew.workers, limit, attempts)
+            if not jobs:
+                break
+            outcomes = crew.do(jobs)
+            made = sum(o.made for o in outcomes)
+            self._steps += made
+            left = None if left is None else left - max(1, made)
+            self._take_in(jobs, outcomes)
+            self._round += 1
+
+    def _jobs(self, workers: int, limit: float | None, attempts: int | None) -> list[Job]:
+        """Return what the searchers do this round."""
+        gauges = [g for g, b in enumerate(self._table.benches) if self._can_gain(b, g)]
+        if not gauges:
+            return []
+        jobs = []
+        mine = [gauges[(self._round * workers + i) % len(gauges)] for i in range(workers)]
+        bare = {g: self._bare(g) for g in dict.fromkeys(mine)}
+        for i, g in enumerate(mine):
+            same = [k for k, other in enumerate(mine) if other == g]
+            seed = (self._seed * 1_000_003 + self._round) * 64 + i
+            jobs.append(
+                replace(
+                    self._job(g, bare[g], same.index(i), len(same)),
+                    seed=seed,
+                    seconds=limit,
+                    attempts=attempts,
+                )
+            )
+        return jobs
+
+    def _can_gain(self, bench: Bench, g: int) -> bool:
+        layout = self._layouts[g]
+        movable = sum(int((~x.fixed).sum()) for x in layout.loads)
+        return movable > 1 or (movable > 0 and len(layout.loads) > 1)
+
+    def _bare(self, g: int) -> Layout:
+        """Return a gauge's layout without its smaller parts: how many, differs from round to round.
+
+        What metal is needed is decided by the large parts. The small ones find room in gaps and
+        holes again, and without them in the way the large ones move more freely and more cheaply.
+        """
+        bench, layout = self._table.benches[g], self._layouts[g]
+        share = _SHARES[self._round // max(1, len(self._layouts)) % len(_SHARES)]
+        kinds = np.concatenate([bench.kinds(x) for x in layout.loads])
+        if share == 1.0 or len(kinds) < _MANY:
+            return layout
+        by_size = np.argsort(-bench.area[kinds], kind="stable")
+        upto = np.searchsorted(np.cumsum(bench.area[kinds][by_size]),
+                               share * bench.area[kinds].sum())  # fmt: skip
+        least = bench.area[kinds[by_size[min(upto, len(kinds) - 1)]]]
+        loads = [
+            x.without(np.flatnonzero((bench.area[bench.kinds(x)] < least) & ~x.fixed))
+            for x in layout.loads
+        ]
+        return replace(layout, loads=tuple(x for x in loads if len(x)))
+
+    def _job(self, g: int, layout: Layout, member: int, members: int) -> Job:
+        bench = self._table.benches[g]
+        last = last_of(bench, layout)
+        job = Job(g, "tighten", layout, 0, last=last, share=self._shares[g])
+        fits = [k for k in layout.left_out for _ in range(layout.left_out[k])
+                if self._fits_at_all(bench, k)]  # fmt: skip
+        if fits:
+            pool, into = fits, list(range(len(layout.loads)))
+        elif len(layout.loads) > 1 and self._round % 5 != 4:
+            load = layout.loads[last]
+            pool = bench.kinds(load)[~load.fixed].tolist()
+            into = [i for i in range(len(layout.loads)) if i != last]
+        else:
+            return job
+        if members > 1:
+            # The sheets and the copies are shared out, differently each round.
+            draw = np.random.default_rng(self._seed * 7919 + self._round)
+            into = [into[i] for i in draw.permutation(len(into))][member::members]
+            pool = [pool[i] for i in draw.permutation(len(pool))][member::members]
+        if not into or not pool:
+            return job
+        return replace(job, kind="pull", into=tuple(into), pool=tuple(pool))
+
+    def _fits_at_all(self, bench: Bench, kind: int) -> bool:
+        table = bench.table
+        for sheet in bench.sheets:
+            room = bench.room(sheet)
+            for w in range(table.first[kind], table.last[kind]):
+                wide, high = table.reach[w, 2:] - table.reach[w, :2]
+                if wide <= room[2] - room[0] and high <= room[3] - room[1]:
+                    return True
+        return False
+
+    def _take_in(self, jobs: list[Job], outcomes: list[Outcome]) -> None:
+        changed = False
+        for g in dict.fromkeys(j.gauge for j in jobs):
+            bench, before = self._table.benches[g], self._layouts[g]
+            layout = before
+            done = [(j, o) for j, o in zip(jobs, outcomes, strict=True) if j.gauge == g]
+            for job, outcome in done:
+                if job.kind == "build":
+                    built = self._better(bench, layout, outcome.layout)
+                    if built is not layout and job.plan is not None:
+                        layout, self._plans[g] = built, job.plan
+                elif job.kind == "tighten":
+                    loads = list(job.layout.loads)
+                    loads[job.last] = outcome.loads[job.last]
+                    bare = replace(job.layout, loads=tuple(loads))
+                    layout = self._better(bench, layout, self._refilled(bench, before, bare))
+                    self._shares[g] = outcome.share
+            pulled = [(j, o) for j, o in done if j.kind == "pull"]
+            if pulled:
+                bare = self._after_pull(bench, pulled[0][0].layout, pulled)
+                layout = self._better(bench, layout, self._refilled(bench, before, bare))
+            if layout is not before and not self._breaks(bench, before, layout):
+                self._layouts[g] = layout
+                changed = True
+        if changed:
+            self.nest = self._made()
+            self._tell()
+
+    def _refilled(self, bench: Bench, before: Layout, bare: Layout) -> Layout:
+        """Return a layout with the parts laid again that were taken off to make it."""
+        lying = Counter(int(k) for x in bare.loads for k in bench.kinds(x))
+        wanted = bench.wanted() - lying
+        if not wanted:
+            return bare
+        last = last_of(bench, bare)
+        lengths = [
+            bench.used_length(x) if i == last else bench.sheets[x.sheet].width
+            for i, x in enumerate(bare.loads)
+        ]
+        sequence = first_plan(bench).sequence
+        within = bench.fill(bare.loads, wanted, sequence=sequence, lengths=lengths)
+        if not within.left_out:
+            return within
+        fresh = _unused(bench, within.loads)
+        return bench.fill(within.loads, within.left_out, sequence=sequence, fresh=fresh)
+
+    @staticmethod
+    def _better(bench: Bench, one: Layout, other: Layout | None) -> Layout:
+        if other is None or score(bench, other) >= score(bench, one):
+            return one
+        return other
+
+    def _breaks(self, bench: Bench, before: Layout, layout: Layout) -> bool:
+        """Whether a changed sheet breaks a rule: checked by exact distances, not hoped."""
+        known = {id(x) for x in before.loads}
+        return any(
+            broken_rules(self._table.order, bench.sheets[x.sheet], bench.placements(x))
+            for x in layout.loads
+            if id(x) not in known
+        )
+
+    def _after_pull(
+        self, bench: Bench, layout: Layout, pulled: list[tuple[Job, Outcome]]
+    ) -> Layout:
+        """Return the layout with what was squeezed in, its last sheet laid anew."""
+        loads = list(layout.loads)
+        gone: Counter[int] = Counter()
+        came: Counter[int] = Counter()
+        for job, outcome in pulled:
+            for i, load in outcome.loads.items():
+                loads[i] = load
+            gone += Counter(job.pool) - Counter(outcome.pool)
+            came += Counter(outcome.pool) - Counter(job.pool)
+        if not gone:
+            return layout
+        if layout.left_out:
+            return Layout(tuple(loads), layout.left_out - gone + came)
+        last = pulled[0][0].last
+        rest = _taken_off(bench, loads[last], gone)
+        others = tuple(x for i, x in enumerate(loads) if i != last)
+        if not len(rest) and not came:
+            return Layout(others, layout.left_out)
+        return self._laid_anew(bench, others, rest, came)
+
+    def _laid_anew(
+        self, bench: Bench, others: tuple[Load, ...], rest: Load, came: Counter[int]
+    ) -> Layout:
+        """Return the best layout with the last sheet's copies as they lie or laid from nothing.
+
+        ``came`` are copies that came off other sheets; they go wherever there is room.
+        """
+        loads = (*others, rest) if len(rest) else others
+        fresh = _unused(bench, loads)
+        first = bench.fill(loads, came, sequence=first_plan(bench).sequence, fresh=fresh)
+        best = first
+        if rest.fixed.any():
+            return best
+        others = first.loads[: len(others)]
+        wanted = Counter(int(k) for x in first.loads[len(others) :] for k in bench.kinds(x))
+        if not wanted:
+            return best
+        used = Counter(x.sheet for x in others)
+        tried = set()
+        for plan in islice(plans(bench), None if wanted.total() < _MANY else 3):
+            sheet = next((s for s in dict.fromkeys(plan.fresh)
+                          if plan.fresh.count(s) > used[s] and (s, plan.sequence, plan.lean)
+                          not in tried), None)  # fmt: skip
+            if sheet is None:
+                continue
+            tried.add((sheet, plan.sequence, plan.lean))
+            laid = bench.fill((), wanted, sequence=plan.sequence, fresh=(sheet,), lean=plan.lean)
+            if not laid.left_out:
+                best = self._better(bench, best, Layout((*others, *laid.loads), Counter()))
+        return best
+
+    def _made(self) -> Nest:
+        """Return the layouts as a nest, fillers added."""
+        filled, missing = [], []
+        for bench, layout, gauge in zip(
+            self._table.benches, self._layouts, self._table.gauges, strict=True
+        ):
+            full = _with_fillers(bench, layout)
+            filled += [(x.sheet, bench.placements(x)) for x in full.loads]
+            missing += [
+                Unplaced(part=bench.parts[k - bench.first].id, quantity=n,
+                         why=_reason(bench, k, gauge_name(gauge),
+                                     fits=self._fits_at_all(bench, k)))
+                for k, n in sorted(full.left_out.items())
+            ]  # fmt: skip
+        return measured(self._table.order, filled, missing)
+
+    def _tell(self) -> None:
+        self._on_better(Progress(self.nest, time.monotonic() - self._began, self._steps))
+
+
+def _unused(bench: Bench, loads: Iterable[Load]) -> list[str]:
+    """Return the sheets still in stock, in the usual order."""
+    used = Counter(x.sheet for x in loads)
+    fresh = []
+    for sheet in first_plan(bench).fresh:
+        if used[sheet]:
+            used[sheet] -= 1
+        else:
+            fresh.append(sheet)
+    return fresh
+
+
+def _some(pending: list[tuple[int, Plan]], n: int) -> list[tuple[int, Plan]]:
+    taken, pending[:] = pending[:n], pending[n:]
+    return taken
+
+
+def _taken_off(bench: Bench, load: Load, gone: Counter[int]) -> Load:
+    """Return a load without as many copies of each shape, those furthest right first."""
+    reach = load.at[:, 0] + bench.table.reach[load.way, 2]
+    kinds, left, rows = bench.kinds(load), Counter(gone), []
+    for i in np.argsort(-reach, kind="stable"):
+        k = int(kinds[i])
+        if left[k] > 0 and not load.fixed[i]:
+            left[k] -= 1
+            rows.append(int(i))
+    return load.without(rows)
+
+
+def _with_fillers(bench: Bench, layout: Layout) -> Layout:
+    """Return a layout with fillers in what room is left on the metal it uses."""
+    fillers = Counter({bench.first + i: p.quantity for i, p in enumerate(bench.parts) if p.filler})
+    if not fillers:
+        return layout
+    lying = Counter(int(k) for x in layout.loads for k in bench.kinds(x))
+    wanted = fillers - Counter({k: lying[k] for k in fillers})
+    if not layout.loads:
+        return replace(layout, left_out=layout.left_out + wanted)
+    end = last_of(bench, layout)
+    lengths = [
+        bench.used_length(x) if i == end else bench.sheets[x.sheet].width
+        for i, x in enumerate(layout.loads)
+    ]
+    sequence = sorted(fillers, key=lambda k: (-bench.priority[k], -bench.area[k], k))
+    full = bench.fill(layout.loads, wanted, sequence=sequence, lengths=lengths)
+    return Layout(full.loads, layout.left_out + full.left_out)
+
+
+def _reason(bench: Bench, kind: int, gauge: str, *, fits: bool) -> str:
+    if not bench.sheets:
+        return f"no sheet of {gauge} in the order"
+    if bench.parts[kind - bench.first].filler:
+        return "a filler: no room left beside the other parts"
+    if not fits:
+        return f"larger than every sheet of {gauge}"
+    if any(s.count is None for s in bench.sheets.values()):
+        return f"larger than every sheet of {gauge}"
+    have = sum(s.count or 0 for s in bench.sheets.values())
+    return f"the {have} sheet{'s' if have != 1 else ''} of {gauge} are used up"

@@ -1,6 +1,42 @@
-"""``python -m kaigata.core.nest.warm``: build the compiled kernels on installation."""
+"""``python -m kaigata.core.nest.warm``: build the compiled loops on installation.
 
-from kaigata.core.nest.kernels import warm_up
+A small nest is made that uses every one of them with the types of arrays real orders have; the
+machine code is kept beside the sources, so that no user ever waits for it.
+"""
+
+import math
+
+from kaigata.core.nest.order import NestOrder, NestPart, StockSheet
+from kaigata.core.nest.search import search
+from kaigata.core.plane import Contour, Region
+
+__all__ = ["warm_up"]
+
+
+def warm_up() -> None:
+    """Compile every loop, or load it from where it is kept."""
+    right_angles = (0.0, math.pi / 2, math.pi, 3 * math.pi / 2)
+    corner = Contour.from_rows([[0, 0], [90, 0], [90, 30], [30, 30], [30, 90], [0, 90]])
+    remnant = Contour.from_rows([[0, 0], [200, 0], [200, 150], [0, 200]])
+    search(
+        NestOrder(
+            sheets=(
+                StockSheet(id="remnant", width=200, height=200, count=1, outline=remnant),
+                StockSheet(id="sheet", width=200, height=200),
+            ),
+            parts=(
+                NestPart(id="corner", quantity=9, region=Region(corner), turns=right_angles),
+                NestPart(
+                    id="plate", quantity=4, region=Region(Contour.rectangle(70, 40)),
+                    turns=right_angles, may_mirror=True,
+                ),
+            ),
+            spacing=2.0,
+            margin=5.0,
+        ),
+        steps=60,
+    )  # fmt: skip
+
 
 if __name__ == "__main__":
     warm_up()

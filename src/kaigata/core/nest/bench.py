@@ -1,0 +1,229 @@
+"""The sheets of one gauge on the bench: what lies on each, and filling them."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Callable, Iterable, Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from kaigata.core.errors import Stopped
+from kaigata.core.nest.figures import Placement
+from kaigata.core.nest.nofit import Floats, Ints
+from kaigata.core.nest.order import NestOrder, NestPart, StockSheet
+from kaigata.core.nest.place import Filling, fill
+from kaigata.core.nest.table import ShapeTable, Way
+
+__all__ = ["Bench", "Layout", "Load"]
+
+_PORTION = 100
+"""Copies laid between two looks at whether to stop."""
+
+
+@dataclass(frozen=True, eq=False)
+class Load:
+    """What lies on one sheet: way, place (mm) and whether it must stay, one row a copy."""
+
+    sheet: str
+    way: Ints
+    at: Floats
+    fixed: np.ndarray
+
+    def without(self, rows: Iterable[int]) -> Load:
+        """Return the load without some rows."""
+        keep = np.ones(len(self.way), dtype=bool)
+        keep[list(rows)] = False
+        return replace(self, way=self.way[keep], at=self.at[keep], fixed=self.fixed[keep])
+
+    def __len__(self) -> int:
+        """How many copies lie on it."""
+        return len(self.way)
+
+
+@dataclass(frozen=True, eq=False)
+class Layout:
+    """The loads of a gauge and the copies that lie nowhere, by shape."""
+
+    loads: tuple[Load, ...]
+    left_out: Counter[int]
+
+
+class Bench:
+    """Parts, sheets and shapes of one gauge.
+
+    Parameters
+    ----------
+    order : NestOrder
+        The order.
+    parts, sheets : sequence
+        Those of one gauge.
+    extra : iterable of Way
+        Ways that copies lie in already.
+    """
+
+    def __init__(
+        self,
+        order: NestOrder,
+        parts: Sequence[NestPart],
+        sheets: Sequence[StockSheet],
+        extra: Iterable[Way] = (),
+    ) -> None:
+        self.margin = order.margin
+        self.parts = tuple(parts)
+        self.sheets = {s.id: s for s in sheets}
+        self.shapes = ShapeTable(order, parts, sheets, extra)
+        self.table = self.shapes.table
+        self.first = len(self.shapes.obstacle)
+        self.area = np.zeros(self.first + len(parts))
+        self.net = np.zeros(self.first + len(parts))
+        self.priority = np.zeros(self.first + len(parts))
+        for i, part in enumerate(parts, start=self.first):
+            self.area[i], self.net[i] = part.region.outer.area, part.region.area
+            self.priority[i] = part.priority
+
+    def prepare(self) -> None:
+        """Make ready to separate what lies on the sheets, not only to fill them."""
+        self.shapes.add_cells()
+        self.table = self.shapes.table
+
+    def room(self, sheet: str, length: float | None = None) -> Floats:
+        """Return where parts may reach on a sheet, up to a length if one is given, mm."""
+        s, m = self.sheets[sheet], self.margin
+        return np.array([m, m, (length if length is not None else s.width) - m, s.height - m])
+
+    def obstacle(self, sheet: str) -> int | None:
+        """Return the way of what lies outside a remnant; None for a rectangle."""
+        return self.shapes.obstacle.get(sheet)
+
+    def wanted(self) -> Counter[int]:
+        """Return how many copies of each shape are ordered, fillers left out."""
+        return Counter(
+            {self.first + i: p.quantity for i, p in enumerate(self.parts) if not p.filler}
+        )
+
+    def used_length(self, load: Load) -> float:
+        """Return the furthest x a load reaches plus the margin, mm."""
+        return float((load.at[:, 0] + self.table.reach[load.way, 2]).max()) + self.margin
+
+    def kinds(self, load: Load) -> Ints:
+        """Return the shape of each copy of a load."""
+        return self.table.kind[load.way]
+
+    def fill(
+        self,
+        loads: Sequence[Load],
+        wanted: Counter[int],
+        *,
+        sequence: Sequence[int],
+        fresh: Sequence[str] = (),
+        lean: float = 0.0,
+        lengths: Sequence[float] | None = None,
+        should_stop: Callable[[], bool] = lambda: False,
+    ) -> Layout:
+        """Lay copies on sheets beside what lies there, each where it reaches least far right.
+
+        Parameters
+        ----------
+        loads : sequence of Load
+            Sheets in use, tried first.
+        wanted : Counter
+            Copies to lay, by shape.
+        sequence : sequence of int
+            Shapes in the order they come; all copies of one follow each other.
+        fresh : sequence of str
+            Sheets to begin one after another when none in use takes a copy.
+        lean : float
+            How much a way's top counts beside its right end.
+        lengths : sequence of float, optional
+            How far the sheets in use may be filled, mm; else over their whole width.
+        should_stop : callable
+            Asked every hundred copies.
+
+        Returns
+        -------
+        Layout
+            All sheets with a load and what found no place.
+
+        Raises
+        ------
+        Stopped
+            It was stopped before the end.
+        """
+        items = [k for k in sequence for _ in range(wanted[k])]
+        sheets = [load.sheet for load in loads] + list(fresh)
+        lying = sum(len(load) for load in loads)
+        blocks = [self.obstacle(s) for s in sheets]
+        n, b = len(items), sum(x is not None for x in blocks)
+        filling = Filling(
+            sheet=np.full(n + lying + b, -1),
+            way=np.zeros(n + lying + b, dtype=np.int64),
+            at=np.zeros((n + lying + b, 2)),
+            head=np.full(len(sheets), -1),
+            next=np.full(n + lying + b, -1),
+            room=np.array(
+                [
+                    self.room(s, lengths[i] if lengths is not None and i < len(loads) else None)
+                    for i, s in enumerate(sheets)
+                ]
+            ).reshape(-1, 4),
+            stock=np.unique(np.array(sheets, dtype=str), return_inverse=True)[1].astype(np.int64),
+            reached=np.full((len(sheets), len(self.table.kind)), -1e30),
+        )
+        row = n
+        for s, load in enumerate(loads):
+            for way, at in zip(load.way, load.at, strict=True):
+                _put(filling, row, s, way, at)
+                row += 1
+        for s, block in enumerate(blocks):
+            if block is not None:
+                _put(filling, row, s, block, np.zeros(2))
+                row += 1
+        kinds = np.array(items, dtype=np.int64)
+        for begin in range(0, n, _PORTION):
+            if should_stop():
+                raise Stopped("the search was stopped before its first nest was complete")
+            fill(self.table, filling, kinds, begin, min(n, begin + _PORTION), lean)
+        return self._layout(loads, sheets, filling, kinds)
+
+    def _layout(
+        self, loads: Sequence[Load], sheets: Sequence[str], filling: Filling, kinds: Ints
+    ) -> Layout:
+        done = []
+        where = filling.sheet[: len(kinds)]
+        for s, sheet in enumerate(sheets):
+            rows = np.flatnonzero(where == s)
+            way, at = filling.way[rows], filling.at[rows]
+            fixed = np.zeros(len(rows), dtype=bool)
+            if s < len(loads):
+                way, at = np.concatenate([loads[s].way, way]), np.vstack([loads[s].at, at])
+                fixed = np.concatenate([loads[s].fixed, fixed])
+            if len(way):
+                done.append(Load(sheet, way, at, fixed))
+        return Layout(tuple(done), Counter(kinds[where < 0].tolist()))
+
+    def placements(self, load: Load) -> list[Placement]:
+        """Return a load as placements."""
+        ways = [self.shapes.ways[w] for w in load.way]
+        return [
+            Placement(part=w.part, copy=0, x=float(x), y=float(y), turn=w.turn, mirrored=w.mirrored)
+            for w, (x, y) in zip(ways, load.at, strict=True)
+        ]
+
+    def load_of(
+        self, sheet: str, placements: Sequence[Placement], fixed: Callable[[Placement], bool]
+    ) -> Load:
+        """Return placements as a load; ``fixed`` tells which must stay."""
+        ways = [Way(p.part, p.mirrored, p.turn) for p in placements]
+        return Load(
+            sheet,
+            np.array([self.shapes.number[w] for w in ways], dtype=np.int64),
+            np.array([(p.x, p.y) for p in placements], dtype=float).reshape(-1, 2),
+            np.array([fixed(p) for p in placements], dtype=bool),
+        )
+
+
+def _put(filling: Filling, row: int, sheet: int, way: int, at: Floats) -> None:
+    filling.sheet[row], filling.way[row], filling.at[row] = sheet, way, at
+    filling.next[row] = filling.head[sheet]
+    filling.head[sheet] = row

@@ -1,0 +1,281 @@
+"""Filling sheets one part after the other, each where it reaches least far right.
+
+An upright line through the no-fit polygons of what lies there already leaves gaps; the lowest gap
+is a place. The line walks right in steps until there is a gap and is then halved back towards the
+last x without one. A sheet only fills up, so what did not fit left of some x will not fit there
+later: each way's walk goes on where its last one ended, which makes the cost nearly linear in
+copies.
+"""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+import numpy as np
+from numba import njit
+
+from kaigata.core.nest.nofit import SKEW_COS, SKEW_SIN, Floats, Ints
+
+__all__ = ["Filling", "fill"]
+
+_FAR = 1e30
+_STEP = 5.0
+_EXACT = 0.01
+_HAIR = 1e-9
+_BESIDE = 3.7e-5
+_TOUCHING = 1e-4
+"""mm: less deep inside a sum is on its edge."""
+
+
+class Filling(NamedTuple):
+    """Sheets being filled.
+
+    Item i lies on ``sheet[i]`` (-1: nowhere yet) in ``way[i]`` at ``at[i]``, mm. The items of sheet
+    s are ``head[s]``, then ``next[i]`` each, to -1. ``room[s]`` is where parts may reach, sheets of
+    one ``stock[s]`` are alike, and walks of way w on sheet s go on at ``reached[s, w]``.
+    """
+
+    sheet: Ints
+    way: Ints
+    at: Floats
+    head: Ints
+    next: Ints
+    room: Floats
+    stock: Ints
+    reached: Floats
+
+
+@njit(cache=True, error_model="numpy")
+def _crossings(edges, first, last, px, py, ux, uy, out):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN202
+    """Write, sorted, how far along a line it crosses a boundary; return how often, -1 if oddly."""
+    ax, ay = SKEW_COS * px - SKEW_SIN * py, SKEW_SIN * px + SKEW_COS * py
+    bx, by = SKEW_COS * ux - SKEW_SIN * uy, SKEW_SIN * ux + SKEW_COS * uy
+    n = 0
+    for e in range(first, last):
+        rx, ry = edges[e, 0] - ax, edges[e, 1] - ay
+        side = bx * ry - by * rx
+        other = side + bx * edges[e, 3] - by * edges[e, 2]
+        if (side < 0) != (other < 0):
+            f = side / (side - other)
+            t = bx * (rx + f * edges[e, 2]) + by * (ry + f * edges[e, 3])
+            if n == len(out):
+                return -1
+            i = n
+            while i > 0 and out[i - 1] > t:
+                out[i] = out[i - 1]
+                i -= 1
+            out[i] = t
+            n += 1
+    return n if n % 2 == 0 else -1
+
+
+@njit(cache=True, error_model="numpy")
+def _span_in(planes, first, last, px, py, ux, uy):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN202
+    """Return from where to where a line lies inside one sum; the end first when it does not."""
+    t0, t1 = -_FAR, _FAR
+    for p in range(first, last):
+        nx, ny = planes[p, 0], planes[p, 1]
+        away = nx * px + ny * py - planes[p, 2]
+        slope = nx * ux + ny * uy
+        if abs(slope) < 1e-12:
+            if away >= -_HAIR:
+                return 0.0, -_FAR
+        elif slope > 0:
+            t1 = min(t1, -away / slope)
+        else:
+            t0 = max(t0, -away / slope)
+    return t0, t1
+
+
+@njit(cache=True, error_model="numpy")
+def _is_free(table, filling, s, w, x, y):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN202
+    """Whether way w at (x, y) lies inside no sum, asked of the sums themselves."""
+    kind, back, pair, hull = table.kind, table.back, table.pair, table.hull
+    box, sum_first = table.fits.box, table.fits.sum_first
+    plane_first, planes = table.fits.plane_first, table.fits.planes
+    j = filling.head[s]
+    while j >= 0:
+        v = filling.way[j]
+        ax, ay = filling.at[j, 0], filling.at[j, 1]
+        j = filling.next[j]
+        if (
+            ax + hull[v, 0] >= x + hull[w, 2]
+            or ax + hull[v, 2] <= x + hull[w, 0]
+            or ay + hull[v, 1] >= y + hull[w, 3]
+            or ay + hull[v, 3] <= y + hull[w, 1]
+        ):
+            continue
+        if kind[v] <= kind[w]:
+            f, k, dx, dy = v, pair[v, w], x - ax, y - ay
+        else:
+            f, k, dx, dy = w, pair[w, v], ax - x, ay - y
+        px = back[f, 0] * dx + back[f, 1] * dy
+        py = back[f, 2] * dx + back[f, 3] * dy
+        if px <= box[k, 0] or px >= box[k, 2] or py <= box[k, 1] or py >= box[k, 3]:
+            continue
+        for r in range(sum_first[k], sum_first[k + 1]):
+            inside = True
+            for p in range(plane_first[r], plane_first[r + 1]):
+                if planes[p, 0] * px + planes[p, 1] * py > planes[p, 2] - _TOUCHING:
+                    inside = False
+                    break
+            if inside:
+                return False
+    return True
+
+
+@njit(cache=True, error_model="numpy")
+def _lowest_gap(table, filling, s, w, x, low, high, spans):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN202
+    """Return the lowest y of [low, high] at x where way w overlaps nothing, or _FAR; and spans.
+
+    The boundary is asked first, which is quick; but a line can slip through where edges meet and a
+    hair of it is missing, so the place is shown to the sums, and if they say no the line is asked
+    of them from the start.
+    """
+    y, spans = _gap_on_line(table, filling, s, w, x, low, high, spans, False)
+    if y < _FAR and not _is_free(table, filling, s, w, x, y):
+        y, spans = _gap_on_line(table, filling, s, w, x, low, high, spans, True)
+    return y, spans
+
+
+@njit(cache=True, error_model="numpy")
+def _gap_on_line(table, filling, s, w, x, low, high, spans, by_sums):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN202
+    kind, back, pair, hull = table.kind, table.back, table.pair, table.hull
+    box, sum_first, edge_first = table.fits.box, table.fits.sum_first, table.fits.edge_first
+    plane_first, planes, edges = table.fits.plane_first, table.fits.planes, table.fits.edges
+    way, at, after = filling.way, filling.at, filling.next
+    crossed = np.empty(64)
+    own = kind[w]
+    x0, x1 = x + hull[w, 0], x + hull[w, 2]
+    # Parts line up with each other; a hair beside that, no line runs along an edge.
+    beside = x + _BESIDE
+    length = high - low
+    n = 0
+    j = filling.head[s]
+    while j >= 0:
+        v = way[j]
+        ax, ay = at[j, 0], at[j, 1]
+        if ax + hull[v, 0] < x1 and ax + hull[v, 2] > x0:
+            if kind[v] <= own:
+                f, k, sign = v, pair[v, w], 1.0
+            else:
+                f, k, sign = w, pair[w, v], -1.0
+            dx, dy = sign * (beside - ax), sign * (low - ay)
+            px = back[f, 0] * dx + back[f, 1] * dy
+            py = back[f, 2] * dx + back[f, 3] * dy
+            ux, uy = sign * back[f, 1], sign * back[f, 3]
+            qx, qy = px + ux * length, py + uy * length
+            if not (
+                max(px, qx) <= box[k, 0]
+                or min(px, qx) >= box[k, 2]
+                or max(py, qy) <= box[k, 1]
+                or min(py, qy) >= box[k, 3]
+            ):
+                c = -1
+                if not by_sums:
+                    c = _crossings(edges, edge_first[k], edge_first[k + 1], px, py, ux, uy, crossed)
+                sums = sum_first[k + 1] - sum_first[k]
+                if n + max(c // 2, sums) > len(spans):
+                    more = np.zeros((2 * n + sums + 64, 2))
+                    more[:n] = spans[:n]
+                    spans = more
+                for i in range(c // 2):
+                    spans[n, 0], spans[n, 1] = crossed[2 * i], crossed[2 * i + 1]
+                    n += 1
+                if c < 0:
+                    for r in range(sum_first[k], sum_first[k + 1]):
+                        t0, t1 = _span_in(
+                            planes, plane_first[r], plane_first[r + 1], px, py, ux, uy
+                        )
+                        if t1 > t0:
+                            spans[n, 0], spans[n, 1] = t0, t1
+                            n += 1
+        j = after[j]
+    y = 0.0
+    order = np.argsort(spans[:n, 0])
+    for q in range(n):
+        i = order[q]
+        # Where one ends and the next begins a part would touch both, which is allowed.
+        if spans[i, 0] >= y or y > length:
+            break
+        y = max(y, spans[i, 1])
+    return (low + y if y <= length else _FAR), spans
+
+
+@njit(cache=True, error_model="numpy")
+def _walk(table, filling, s, w, spans):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN202
+    """Return the leftmost place of way w on sheet s, (_FAR, 0) for none; and spans."""
+    room, reach = filling.room, table.reach
+    left, right = room[s, 0] - reach[w, 0], room[s, 2] - reach[w, 2]
+    low, high = room[s, 1] - reach[w, 1], room[s, 3] - reach[w, 3]
+    x = max(left, filling.reached[s, w])
+    if right < x - _HAIR or high < low - _HAIR:
+        return _FAR, 0.0, spans
+    last = x
+    while True:
+        y, spans = _lowest_gap(table, filling, s, w, x, low, high, spans)
+        if y < _FAR:
+            break
+        if x >= right:
+            filling.reached[s, w] = _FAR
+            return _FAR, 0.0, spans
+        last = x
+        x = min(x + _STEP, right)
+    while x - last > _EXACT:
+        middle = (x + last) / 2
+        gap, spans = _lowest_gap(table, filling, s, w, middle, low, high, spans)
+        if gap < _FAR:
+            x, y = middle, gap
+        else:
+            last = middle
+    filling.reached[s, w] = x
+    return x, y, spans
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def fill(table, filling, kinds, begin, end, lean):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN201
+    """Lay the items from ``begin`` to before ``end``, each on the first sheet that takes it.
+
+    Parameters
+    ----------
+    table : Table
+        The shapes.
+    filling : Filling
+        The sheets, filled in place; an item that fits nowhere keeps sheet -1.
+    kinds : array of int
+        Shape of each item.
+    begin, end : int
+        Which items.
+    lean : float
+        A way is taken for the least right end plus ``lean`` times the top.
+    """
+    spans = np.zeros((256, 2))
+    sheets = len(filling.head)
+    for i in range(begin, end):
+        if filling.sheet[i] >= 0:
+            continue
+        kind = kinds[i]
+        failed = -1
+        for s in range(sheets):
+            empty = filling.head[s] < 0
+            if empty and filling.stock[s] == failed:
+                continue
+            best, chosen, bx, by = _FAR, -1, 0.0, 0.0
+            for w in range(table.first[kind], table.last[kind]):
+                # It lies no further left than its last walk came, so it may be beaten already.
+                least = max(filling.reached[s, w], filling.room[s, 0] - table.reach[w, 0])
+                if least + table.reach[w, 2] >= best:
+                    continue
+                x, y, spans = _walk(table, filling, s, w, spans)
+                if x < _FAR:
+                    score = x + table.reach[w, 2] + lean * (y + table.reach[w, 3])
+                    if score < best - 1e-3 or (score < best + 1e-3 and y < by):
+                        best, chosen, bx, by = score, w, x, y
+            if chosen >= 0:
+                filling.sheet[i], filling.way[i] = s, chosen
+                filling.at[i, 0], filling.at[i, 1] = bx, by
+                filling.next[i] = filling.head[s]
+                filling.head[s] = i
+                break
+            if empty:
+                failed = filling.stock[s]

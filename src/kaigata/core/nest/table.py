@@ -1,0 +1,258 @@
+"""The shapes of one gauge in flat arrays: how each may lie, and how every two keep apart.
+
+A *way* is a shape mirrored or not and turned. Remnant outlines are shapes too: what lies outside of
+them is an obstacle with one way only. Compiled loops know parts only as numbers of ways.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable, Sequence
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass
+from typing import NamedTuple
+
+import numpy as np
+from shapely.geometry import Polygon, box
+
+from kaigata.core.nest.cells import Cells, make_cells, without_cells
+from kaigata.core.nest.nofit import Floats, Ints, NoFits, Pairs, joined, make_no_fits
+from kaigata.core.nest.order import NestOrder, NestPart, StockSheet
+from kaigata.core.nest.shapes import Pieces, convex_pieces, grown_polygon
+from kaigata.core.plane import Contour, Motion
+
+__all__ = ["ShapeTable", "Table", "Way"]
+
+FREE_TURNS = 8
+"""Turns tried of a part that may lie at any angle: every 45 degrees. With more of them the search
+finds less in the same time."""
+
+_FEW = 64
+"""Pairs below which one thread makes them as soon."""
+_SAME = 0.01
+"""mm, and mm of outline: shapes that differ less are one shape for placing."""
+
+
+@dataclass(frozen=True, slots=True)
+class Way:
+    """A way to lay a part: mirrored or not, and turned, radians."""
+
+    part: str
+    mirrored: bool
+    turn: float
+
+
+class Table(NamedTuple):
+    """Ways and no-fit polygons of a gauge, for compiled loops.
+
+    ``kind[w]`` is the shape of way w; shape s may lie in the ways ``first[s]`` to ``last[s]``.
+    ``back[w]`` (a, b, c, d) undoes the way's turn: (a x + b y, c x + d y). ``reach[w]`` are the
+    exact bounds of the part about its 0,0 and ``hull[w]`` those of its grown shape, mm. The no-fit
+    polygon of way v against a lying way w is ``pair[w, v]`` where ``kind[w] <= kind[v]``.
+    """
+
+    kind: Ints
+    first: Ints
+    last: Ints
+    back: Floats
+    reach: Floats
+    hull: Floats
+    pair: Ints
+    fits: NoFits
+    cells: Cells
+
+
+class ShapeTable:
+    """Shapes of the parts and remnants of one gauge, with their ways and no-fit polygons.
+
+    Parameters
+    ----------
+    order : NestOrder
+        Where spacing and margin come from.
+    parts : sequence of NestPart
+        Parts of one gauge.
+    sheets : sequence of StockSheet
+        Sheets of that gauge.
+    extra : iterable of Way
+        Ways that parts lie in already and that are not among the allowed ones.
+    """
+
+    def __init__(
+        self,
+        order: NestOrder,
+        parts: Sequence[NestPart],
+        sheets: Sequence[StockSheet],
+        extra: Iterable[Way] = (),
+    ) -> None:
+        self.parts = tuple(parts)
+        remnants = [s for s in sheets if s.outline is not None]
+        self.obstacle = {s.id: i for i, s in enumerate(remnants)}
+        self.kind = {p.id: len(remnants) + i for i, p in enumerate(parts)}
+        least = min(p.region.outer.area for p in parts)
+        self._polygons = [_outside(s, order, parts) for s in remnants] + [
+            grown_polygon(p.region, grow=order.spacing / 2, least_hole=least) for p in parts
+        ]
+        self.ways: list[Way] = [Way(s.id, mirrored=False, turn=0.0) for s in remnants]
+        first, last = list(range(len(remnants))), list(range(1, len(remnants) + 1))
+        for part in parts:
+            first.append(len(self.ways))
+            self.ways += _different_ways(part)
+            last.append(len(self.ways))
+        known = set(self.ways)
+        self.ways += sorted(set(extra) - known, key=lambda w: (w.part, w.mirrored, w.turn))
+        self.number = {w: i for i, w in enumerate(self.ways)}
+        kinds = [i if i < len(remnants) else self.kind[w.part] for i, w in enumerate(self.ways)]
+        pair, fits = self._no_fits(np.array(kinds, dtype=np.int64))
+        self.table = Table(
+            kind=np.array(kinds, dtype=np.int64),
+            first=np.array(first, dtype=np.int64),
+            last=np.array(last, dtype=np.int64),
+            back=np.array([_back(w) for w in self.ways]),
+            reach=np.array([self._reach(i, w) for i, w in enumerate(self.ways)]),
+            hull=np.array([_bounds(self._polygons[k], w)
+                           for k, w in zip(kinds, self.ways, strict=True)]),
+            pair=pair,
+            fits=fits,
+            cells=without_cells(fits),
+        )  # fmt: skip
+
+    def add_cells(self) -> None:
+        """Make what speeds up separating; filling does without."""
+        self.table = self.table._replace(cells=make_cells(self.table.fits))
+
+    def _reach(self, index: int, way: Way) -> tuple[float, float, float, float]:
+        if index < len(self.obstacle):
+            x0, y0, x1, y1 = self._polygons[index].bounds
+            return (x0, y0, x1, y1)
+        part = self.parts[self.kind[way.part] - len(self.obstacle)]
+        return part.region.outer.moved(Motion.turned(way.turn, mirrored=way.mirrored)).bounds
+
+    def _no_fits(self, kinds: Ints) -> tuple[Ints, NoFits]:
+        """Return which polygon serves which two ways, and the polygons."""
+        turn = np.round(np.degrees([w.turn for w in self.ways]) * 1e6).astype(np.int64)
+        mirrored = np.array([w.mirrored for w in self.ways], dtype=np.int64)
+        lying, moving = np.nonzero(kinds[:, None] <= kinds[None, :])
+        # Seen from the frame of the lying way: a mirrored frame turns the other way round.
+        sign = 1 - 2 * mirrored[lying]
+        relative = np.mod(sign * (turn[moving] - turn[lying]), 360_000_000)
+        flipped = mirrored[lying] ^ mirrored[moving]
+        key = np.stack([kinds[lying], kinds[moving], flipped, relative], axis=1)
+        rows, which = np.unique(key, axis=0, return_inverse=True)
+        pair = np.full((len(kinds), len(kinds)), -1, dtype=np.int64)
+        pair[lying, moving] = which.reshape(-1)
+        # Each shape twice: as it is, and with its holes filled for partners they cannot hold.
+        whole = [_pieces(p) for p in self._polygons]
+        filled = [
+            _pieces(Polygon(p.exterior)) if p.interiors and i >= len(self.obstacle) else whole[i]
+            for i, p in enumerate(self._polygons)
+        ]
+        n = len(whole)
+        rings = [ring for shape in whole + filled for ring in shape]
+        lengths = [len(shape) for shape in whole + filled]
+        holds = self._holding()
+        radians = np.radians(rows[:, 3] / 1e6)
+        square = np.mod(rows[:, 3], 90_000_000) == 0
+        cos, sin = np.cos(radians), np.sin(radians)
+        cos[square], sin[square] = np.round(cos[square]), np.round(sin[square])
+        a, b = rows[:, 0], rows[:, 1]
+        pairs = Pairs(
+            points=np.vstack(rings),
+            piece=np.cumsum([0, *(len(r) for r in rings)]).astype(np.int64),
+            shape=np.cumsum([0, *lengths]).astype(np.int64),
+            lying=np.where(holds[a, b], a, a + n),
+            moving=np.where(holds[b, a], b, b + n),
+            mirrored=rows[:, 2].astype(bool),
+            cos=cos,
+            sin=sin,
+        )
+        return pair, _made_side_by_side(pairs)
+
+    def _holding(self) -> np.ndarray:
+        """Return whether a hole of one shape is large enough to think of another lying in it."""
+        n = len(self._polygons)
+        holds = np.zeros((n, n), dtype=bool)
+        sides = [_sides(p) for p in self._polygons]
+        for outer, polygon in enumerate(self._polygons):
+            for hole in (Polygon(h) for h in polygon.interiors):
+                room = _sides(hole)
+                for inner in range(n):
+                    if (
+                        hole.area > self._polygons[inner].area
+                        and room[0] >= sides[inner][0]
+                        and room[1] >= sides[inner][1]
+                    ):
+                        holds[outer, inner] = True
+        return holds
+
+
+def _made_side_by_side(pairs: Pairs) -> NoFits:
+    """Return the no-fit polygons of pairs, made in two threads where there are many."""
+    count = len(pairs.lying)
+    if count < _FEW:
+        return NoFits(*make_no_fits(pairs))
+
+    def share(i: int) -> NoFits:
+        rows = slice(i * count // 2, (i + 1) * count // 2)
+        mine = pairs._replace(
+            lying=pairs.lying[rows], moving=pairs.moving[rows],
+            mirrored=pairs.mirrored[rows], cos=pairs.cos[rows], sin=pairs.sin[rows],
+        )  # fmt: skip
+        return NoFits(*make_no_fits(mine))
+
+    with ThreadPoolExecutor(2) as threads:
+        return joined(*threads.map(share, range(2)))
+
+
+def _outside(sheet: StockSheet, order: NestOrder, parts: Sequence[NestPart]) -> Polygon:
+    """Return what lies outside a remnant's room, wide enough that no part reaches over it."""
+    edge = sheet.outline or Contour.rectangle(sheet.width, sheet.height)
+    inset = order.margin - order.spacing / 2
+    room = edge.polygon().buffer(-inset, join_style="mitre", mitre_limit=5.0)
+    bounds = [p.region.outer.bounds for p in parts]
+    far = 2 * max(math.hypot(b[2] - b[0], b[3] - b[1]) for b in bounds) + 100.0
+    return box(-far, -far, sheet.width + far, sheet.height + far).difference(room)
+
+
+def _different_ways(part: NestPart) -> list[Way]:
+    """Return the ways a part may lie in, those that show the same shape again left out."""
+    turns = part.turns
+    if turns is None:
+        turns = tuple(2 * math.pi * i / FREE_TURNS for i in range(FREE_TURNS))
+    kept: list[tuple[Way, Polygon]] = []
+    for mirrored in (False, True) if part.may_mirror else (False,):
+        for turn in turns:
+            way = Way(part.id, mirrored, turn)
+            moved = part.region.outer.moved(Motion.turned(turn, mirrored=mirrored))
+            x, y, _, _ = moved.bounds
+            outline = Polygon(np.array(moved.flattened(0.1)) - (x, y))
+            if not any(_same_shape(outline, other) for _, other in kept):
+                kept.append((way, outline))
+    return [w for w, _ in kept]
+
+
+def _same_shape(a: Polygon, b: Polygon) -> bool:
+    if any(abs(p - q) > _SAME for p, q in zip(a.bounds, b.bounds, strict=True)):
+        return False
+    differing = float(a.buffer(0).symmetric_difference(b.buffer(0)).area)
+    return differing < _SAME * float(a.length)
+
+
+def _back(way: Way) -> tuple[float, float, float, float]:
+    m = Motion.turned(way.turn)
+    return (-m.cos, -m.sin, -m.sin, m.cos) if way.mirrored else (m.cos, m.sin, -m.sin, m.cos)
+
+
+def _bounds(polygon: Polygon, way: Way) -> tuple[float, float, float, float]:
+    a, b, c, d = _back(way)
+    points = np.array(polygon.exterior.coords) @ np.array([[a, b], [c, d]])
+    (x0, y0), (x1, y1) = points.min(axis=0), points.max(axis=0)
+    return (float(x0), float(y0), float(x1), float(y1))
+
+
+def _pieces(polygon: Polygon) -> Pieces:
+    return convex_pieces(polygon)
+
+
+def _sides(shape: Polygon) -> list[float]:
+    a, b, c, *_ = shape.minimum_rotated_rectangle.exterior.coords
+    return sorted((math.dist(a, b), math.dist(b, c)))
