@@ -8,6 +8,8 @@ import zipfile
 
 import psycopg
 import pytest
+from selenium.webdriver.common.action_chains import ActionChains
+from selenium.webdriver.common.by import By
 
 from tests.checks import PARTS, checked
 
@@ -137,6 +139,41 @@ def test_a_worker_killed_in_the_middle_of_a_nest_is_followed_by_another(bench, s
         states = link.execute("SELECT state, attempts FROM shop_nestrun ORDER BY id").fetchall()
     assert states[-1] == ("done", 2)
     assert not [s for s, _ in states if s in ("running", "queued")]
+
+
+def test_a_part_is_dragged_locked_taken_off_and_the_rest_filled(bench, tmp_path):
+    bench.go("/orders/1/nest")
+    bench.wait("svg.sheet .part")
+    part = max(bench.all("svg.sheet .part"), key=lambda e: e.size["width"] * e.size["height"])
+    hand = ActionChains(bench.browser)
+    hand.move_to_element(part).click_and_hold().move_by_offset(0, -150).perform()
+    bench.wait("svg.sheet .part.broken")
+    hand.release().perform()
+    bench.wait(".slip", text="Breaks rules")
+    assert bench.wait(".actions button", text="Release").get_attribute("disabled")
+
+    bench.browser.find_element(By.TAG_NAME, "body").send_keys("u")
+    bench.until(lambda: not bench.all("svg.sheet .part.broken"), "the part back in its place")
+    bench.click(".chosen .actions button", text="Lock")
+    bench.wait("svg.sheet .part.locked")
+    loose = bench.all("svg.sheet .part:not(.locked)")[0]
+    hand.move_to_element(loose).click().perform()
+    bench.click(".chosen .actions button", text="Take off")
+    bench.wait(".tray", text="taken off by hand")
+
+    bench.click(".actions button", text="Fill the rest")
+    bench.wait(".history", text="at work", seconds=30)
+    bench.wait(".history", text="done", seconds=90)
+    assert "taken off by hand" not in bench.text()
+    path = bench.download("a", text="nest.json", name="nest.json")
+    nest = json.loads(path.read_text())
+    (tmp_path / "order.json").write_text(json.dumps(nest["order"]))
+    assert checked("nest_check.py", tmp_path / "order.json", path).startswith("ok")
+
+    bench.click(".alternatives tr:last-child input")
+    bench.wait(".alternatives tr.chosen:last-child")
+    bench.click(".alternatives tr:first-child input")
+    bench.wait(".alternatives tr.chosen:first-child")
 
 
 def test_paths_are_drawn_and_the_program_downloads(bench):

@@ -7,6 +7,12 @@ from kaigata.shop.services import reading
 from tests.checks import PARTS
 
 
+@pytest.fixture(autouse=True)
+def quick_passwords(settings):
+    """Hash passwords fast: making that slow is right for users, and most of a test's time here."""
+    settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
+
+
 @pytest.fixture
 def shop(db):
     """Shop data and the demo user, as a first start loads them."""

@@ -5,7 +5,7 @@ from django.urls import path, re_path
 from drf_spectacular.views import SpectacularAPIView
 
 from kaigata.shop import problems, settings
-from kaigata.shop.api import orders, parts, runs, signing_in, stores
+from kaigata.shop.api import nests, orders, parts, runs, signing_in, stores
 
 
 def page(request: HttpRequest) -> HttpResponse | FileResponse:
@@ -26,8 +26,9 @@ urlpatterns = [
     path("api/orders/<int:order>/rack", orders.RackView.as_view()),
     path("api/orders/<int:order>/files", orders.FilesView.as_view()),
     path("api/orders/<int:order>/stamps", orders.StampView.as_view()),
-    path("api/orders/<int:order>/nest", runs.NestView.as_view()),
-    path("api/orders/<int:order>/nest/stop", runs.NestStopView.as_view()),
+    path("api/orders/<int:order>/nest", nests.NestView.as_view()),
+    path("api/orders/<int:order>/nest/stop", nests.NestStopView.as_view()),
+    path("api/orders/<int:order>/nest/go-on", nests.NestGoOnView.as_view()),
     path("api/orders/<int:order>/cut", runs.CutView.as_view()),
     path("api/orders/<int:order>/packet", runs.PacketView.as_view()),
     path("api/lines/<int:line>", orders.LineView.as_view()),
@@ -38,7 +39,9 @@ urlpatterns = [
     path("api/parts/<int:part>/revision", parts.RevisionView.as_view()),
     path("api/parts/<int:part>/twin", parts.TwinView.as_view()),
     path("api/parts/<int:part>/files/<str:kind>", parts.BlankFileView.as_view()),
-    path("api/nests/<int:nest>/files/<str:name>", runs.NestFileView.as_view()),
+    path("api/nests/<int:nest>/sheets", nests.NestSheetsView.as_view()),
+    path("api/nests/<int:nest>/release", nests.NestReleaseView.as_view()),
+    path("api/nests/<int:nest>/files/<str:name>", nests.NestFileView.as_view()),
     path("api/programs/<int:program>/files/<str:kind>", runs.ProgramFileView.as_view()),
     path("api/packets/<int:packet>/zip", runs.PacketFileView.as_view()),
     path("api/find", orders.FindView.as_view()),
@@ -46,6 +49,7 @@ urlpatterns = [
     path("api/stores/gauges/<int:gauge>", stores.GaugeView.as_view()),
     path("api/stores/limits", stores.LimitsView.as_view()),
     path("api/stores/tables/<slug:name>", stores.TableView.as_view()),
+    path("api/stores/sheets", stores.SheetsView.as_view()),
     path("api/stores/sheets/<int:sheet>", stores.SheetView.as_view()),
     re_path(r"^.*$", page),
 ]

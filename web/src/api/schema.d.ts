@@ -46,9 +46,44 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Download nest.json, report.html or a sheet's DXF (sheet-N.dxf). */
+        /** @description Download nest.json, report.html, parts.csv or a sheet's DXF (sheet-N.dxf). */
         get: operations["nest_file"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/nests/{nest}/release": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Take the sheets off stock and put the remnants there. */
+        post: operations["nest_release"];
+        /** @description Put the sheets back and take the remnants away again. */
+        delete: operations["nest_withdraw"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/nests/{nest}/sheets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Keep sheets as someone laid them; what breaks a rule is marked. */
+        put: operations["nest_lay"];
         post?: never;
         delete?: never;
         options?: never;
@@ -138,6 +173,24 @@ export interface paths {
         put?: never;
         /** @description Search for a nest with these rules. */
         post: operations["nest_start"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** @description Choose one of the order's nests. */
+        patch: operations["nest_choose"];
+        trace?: never;
+    };
+    "/api/orders/{order}/nest/go-on": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Search on from the nest shown: what is locked stays, what lies nowhere is placed. */
+        post: operations["nest_go_on"];
         delete?: never;
         options?: never;
         head?: never;
@@ -440,6 +493,23 @@ export interface paths {
         patch: operations["limits_change"];
         trace?: never;
     };
+    "/api/stores/sheets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Keep one more stock sheet or remnant. */
+        post: operations["sheet_add"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/stores/sheets/{sheet}": {
         parameters: {
             query?: never;
@@ -450,10 +520,11 @@ export interface paths {
         get?: never;
         put?: never;
         post?: never;
-        delete?: never;
+        /** @description Take a sheet out of Stores. */
+        delete: operations["sheet_take_out"];
         options?: never;
         head?: never;
-        /** @description Change how many of a sheet there are. */
+        /** @description Change how many of a sheet there are, or what one costs. */
         patch: operations["sheet_change"];
         trace?: never;
     };
@@ -479,6 +550,30 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * AlternativeAnswer
+         * @description A nest of the order beside others.
+         */
+        AlternativeAnswer: {
+            /** Run */
+            run: number;
+            /** Spacing */
+            spacing: number;
+            /** Turns */
+            turns: number[];
+            /** Utilisation */
+            utilisation: number;
+            /** Sheets */
+            sheets: number;
+            /** Left Out */
+            left_out: number;
+            /** Counted Area */
+            counted_area: number;
+            /** Is Chosen */
+            is_chosen: boolean;
+            /** Is Released */
+            is_released: boolean;
+        };
         /**
          * BendDocument
          * @description A bend of a blank; lengths mm, angle degrees.
@@ -723,6 +818,14 @@ export interface components {
             lead_in: number;
         };
         /**
+         * CopyName
+         * @description A copy of a part.
+         */
+        CopyName: [
+            string,
+            number
+        ];
+        /**
          * CornerRule
          * @description A corner treatment of the blank; ``chosen`` are the corners it is for, all when empty.
          */
@@ -904,6 +1007,22 @@ export interface components {
             bends: components["schemas"]["DrawnBendView"][];
         };
         /**
+         * FaultAnswer
+         * @description A rule that placements made by hand break.
+         */
+        FaultAnswer: {
+            /** Sheet */
+            sheet: number;
+            /** Kind */
+            kind: components["schemas"]["FaultAnswerKindEnum"];
+            /** Placements */
+            placements: components["schemas"]["CopyName"][];
+            /** Text */
+            text: string;
+        };
+        /** @enum {string} */
+        FaultAnswerKindEnum: "overlap" | "spacing" | "margin" | "turn" | "mirror" | "sheet";
+        /**
          * FindingDocument
          * @description One thing to know.
          */
@@ -1004,6 +1123,19 @@ export interface components {
         };
         /** @enum {string} */
         GrainEnum: "along" | "across";
+        /**
+         * HandAsk
+         * @description Sheets as someone laid them, and the copies that stay where they are.
+         */
+        HandAsk: {
+            /** Sheets */
+            sheets: components["schemas"]["NestedSheetDocument"][];
+            /**
+             * Locked
+             * @default []
+             */
+            locked?: components["schemas"]["CopyName"][];
+        };
         /**
          * HoleView
          * @description A hole as it is drawn and gauged: middle, size, and diameter where it is round.
@@ -1134,7 +1266,7 @@ export interface components {
         MethodEnum: "k" | "k-by-ratio" | "din-6935" | "allowance" | "deduction";
         /**
          * NestAnswer
-         * @description The nest of an order: rules, choices, the newest search, and its best answer.
+         * @description The nest of an order: rules, choices, the search shown, and its best answer.
          */
         NestAnswer: {
             rules: components["schemas"]["NestRules"];
@@ -1163,10 +1295,18 @@ export interface components {
             parts: components["schemas"]["NestPartDrawing"][];
             /** Stock */
             stock: components["schemas"]["SheetDrawing"][];
+            /** Locked */
+            locked: components["schemas"]["CopyName"][];
+            /** Faults */
+            faults: components["schemas"]["FaultAnswer"][];
+            /** Alternatives */
+            alternatives: components["schemas"]["AlternativeAnswer"][];
+            /** Is Released */
+            is_released: boolean;
         };
         /**
          * NestPartDrawing
-         * @description A part as it is drawn about its own 0,0.
+         * @description A part as it is drawn about its own 0,0; ``turns`` null means any.
          */
         NestPartDrawing: {
             /** Id */
@@ -1177,6 +1317,17 @@ export interface components {
             width: number;
             /** Height */
             height: number;
+            /** Middle */
+            middle: [
+                number,
+                number
+            ];
+            /** Quantity */
+            quantity: number;
+            /** Turns */
+            turns: number[] | null;
+            /** May Mirror */
+            may_mirror: boolean;
         };
         /**
          * NestRules
@@ -1259,6 +1410,37 @@ export interface components {
              * @default null
              */
             due?: string | null;
+        };
+        /**
+         * NewSheet
+         * @description A stock sheet to keep, mm; ``outline`` of a remnant, rows x, y and bulge.
+         */
+        NewSheet: {
+            /** Name */
+            name: string;
+            /** Material */
+            material: string;
+            /** Thickness */
+            thickness: number;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+            /**
+             * Count
+             * @default 1
+             */
+            count?: number;
+            /**
+             * Cost
+             * @default null
+             */
+            cost?: number | null;
+            /**
+             * Outline
+             * @default null
+             */
+            outline?: number[][] | null;
         };
         /**
          * OrderCard
@@ -1356,6 +1538,14 @@ export interface components {
             path: string;
             /** Lead */
             lead: string;
+        };
+        /**
+         * AlternativeAsk
+         * @description The search whose nest is chosen.
+         */
+        PatchedAlternativeAsk: {
+            /** Run */
+            run: number;
         };
         /**
          * BlankAsk
@@ -1505,11 +1695,19 @@ export interface components {
         };
         /**
          * SheetAsk
-         * @description How many of a sheet there are.
+         * @description How many of a sheet there are, and what one costs.
          */
         PatchedSheetAsk: {
-            /** Count */
-            count: number;
+            /**
+             * Count
+             * @default null
+             */
+            count?: number | null;
+            /**
+             * Cost
+             * @default null
+             */
+            cost?: number | null;
         };
         /**
          * PieceAnswer
@@ -1817,6 +2015,12 @@ export interface components {
             is_remnant: boolean;
             /** Count */
             count: number;
+            /** Grain */
+            grain: number;
+            /** Cost */
+            cost: number | null;
+            /** Path */
+            path: string;
         };
         /**
          * StoresAnswer
@@ -2050,6 +2254,100 @@ export interface operations {
                 };
                 content: {
                     "application/octet-stream": string;
+                };
+            };
+            /** @description What is wrong, where, and how to mend it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    nest_release: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                nest: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NestAnswer"];
+                };
+            };
+            /** @description What is wrong, where, and how to mend it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    nest_withdraw: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                nest: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What is wrong, where, and how to mend it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    nest_lay: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                nest: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HandAsk"];
+                "multipart/form-data": components["schemas"]["HandAsk"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NestAnswer"];
                 };
             };
             /** @description What is wrong, where, and how to mend it */
@@ -2301,6 +2599,71 @@ export interface operations {
                 "multipart/form-data": components["schemas"]["NestRules"];
             };
         };
+        responses: {
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NestAnswer"];
+                };
+            };
+            /** @description What is wrong, where, and how to mend it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    nest_choose: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                order: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PatchedAlternativeAsk"];
+                "multipart/form-data": components["schemas"]["PatchedAlternativeAsk"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NestAnswer"];
+                };
+            };
+            /** @description What is wrong, where, and how to mend it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    nest_go_on: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                order: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             202: {
                 headers: {
@@ -3071,6 +3434,68 @@ export interface operations {
             };
         };
     };
+    sheet_add: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewSheet"];
+                "multipart/form-data": components["schemas"]["NewSheet"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StoresAnswer"];
+                };
+            };
+            /** @description What is wrong, where, and how to mend it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sheet_take_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What is wrong, where, and how to mend it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     sheet_change: {
         parameters: {
             query?: never;
@@ -3080,7 +3505,7 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody: {
+        requestBody?: {
             content: {
                 "application/json": components["schemas"]["PatchedSheetAsk"];
                 "multipart/form-data": components["schemas"]["PatchedSheetAsk"];

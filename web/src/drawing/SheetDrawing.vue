@@ -7,7 +7,9 @@ import { length } from '@/lib/length'
 import { rulerMarks } from '@/lib/ruler'
 import { useView } from '@/stores/view'
 
+import type { Point } from './apart'
 import { placeMatrix } from './placeMatrix'
+import { useDragging } from './useDragging'
 import { usePanZoom } from './usePanZoom'
 
 type Sheet = Nest['sheets'][number]
@@ -17,10 +19,12 @@ const props = defineProps<{
   sheet: Sheet
   program?: Program | undefined
   kerf?: number | undefined
-  chosen?: string | undefined
+  picked?: readonly string[]
+  locked?: readonly string[]
+  mayMove?: boolean
   isStale?: boolean
 }>()
-const emit = defineEmits<{ choose: [id: string] }>()
+const emit = defineEmits<{ pick: [id: string, isMore: boolean]; move: [by: Point] }>()
 const svg = ref<SVGSVGElement | null>(null)
 const units = useView()
 const stock = computed(() => props.nest.stock.find((s) => s.id === props.sheet.sheet))
@@ -29,6 +33,31 @@ const { view, matrix, toScreen } = usePanZoom(
   () => (stock.value ? { width: stock.value.width, height: stock.value.height } : null),
   { left: 18, right: 18, top: 10, bottom: 34 },
 )
+const { drag, begin } = useDragging(
+  () => ({ nest: props.nest, sheet: props.sheet, picked: props.picked ?? [], scale: view.value.k }),
+  (by) => emit('move', by),
+)
+const isPicked = (id: string) => props.picked?.includes(id) ?? false
+const isLocked = (id: string) => props.locked?.includes(id) ?? false
+const broken = computed(() => new Set(props.nest.faults.filter((f) => f.sheet === props.sheet.number).flatMap((f) => f.placements.map((c) => c.join(' ')))))
+
+/** Pressing on a part picks it; going on from there drags it, and the sheet stays where it is. */
+function press(event: PointerEvent, id: string): void {
+  if (props.program || event.button !== 0) return
+  if (event.shiftKey) {
+    emit('pick', id, true)
+    return
+  }
+  if (!isPicked(id)) emit('pick', id, false)
+  if (props.mayMove && !isLocked(id)) begin(event)
+}
+
+const isDragged = (id: string) => drag.value !== null && isPicked(id) && !isLocked(id)
+
+function matrixOf(p: (typeof placed.value)[number]): string {
+  const by = isDragged(p.id) ? drag.value?.by : null
+  return by ? placeMatrix({ ...p, x: p.x + by[0], y: p.y + by[1] }) : p.matrix
+}
 const parts = computed(() => new Map(props.nest.parts.map((p) => [p.id, p])))
 const placed = computed(() =>
   props.sheet.placements.flatMap((p) => {
@@ -40,7 +69,10 @@ const placed = computed(() =>
   }),
 )
 /** Big parts first, or a filled hole would hide what lies in it. */
-const ordered = computed(() => [...placed.value].sort((a, b) => b.part.width * b.part.height - a.part.width * a.part.height))
+const ordered = computed(() => {
+  const bySize = [...placed.value].sort((a, b) => b.part.width * b.part.height - a.part.width * a.part.height)
+  return drag.value ? [...bySize.filter((p) => !isPicked(p.id)), ...bySize.filter((p) => isPicked(p.id))] : bySize
+})
 const names = computed(() =>
   props.program
     ? []
@@ -50,12 +82,14 @@ const names = computed(() =>
         const isLevel = room.w >= text.length * 7.4 + 8
         if (!isLevel && room.h < text.length * 7.4 + 8) return []
         if ((isLevel ? room.h : room.w) < 16) return []
-        return [{ id: p.id, text, turn: isLevel ? 0 : -90, ...toScreen(middle(p)) }]
+        const by = isDragged(p.id) ? (drag.value?.by ?? [0, 0]) : [0, 0]
+        const [x, y] = middle(p)
+        return [{ id: p.id, text, turn: isLevel ? 0 : -90, ...toScreen([x + by[0], y + by[1]]) }]
       }),
 )
 function middle(p: (typeof placed.value)[number]): [number, number] {
   const t = ((p.turn ?? 0) * Math.PI) / 180
-  const [cx, cy] = [p.part.width / 2, p.part.height / 2]
+  const [cx, cy] = p.part.middle
   const x = p.mirrored ? -cx : cx
   return [p.x + x * Math.cos(t) - cy * Math.sin(t), p.y + x * Math.sin(t) + cy * Math.cos(t)]
 }
@@ -84,8 +118,9 @@ const numbers = computed(() => {
       <g :transform="matrix">
         <path class="stock" :d="stock.path" />
         <path
-          v-for="p in ordered" :key="p.id" class="part" :class="{ chosen: p.id === chosen, faint: !!program }" :d="p.part.path" :transform="p.matrix"
-          fill-rule="evenodd" :data-id="p.id" @click="emit('choose', p.id)"
+          v-for="p in ordered" :key="p.id" class="part"
+          :class="{ chosen: isPicked(p.id), locked: isLocked(p.id), broken: broken.has(p.id) || (drag && !drag.isFree && isPicked(p.id)), faint: !!program }"
+          :d="p.part.path" :transform="matrixOf(p)" fill-rule="evenodd" :data-id="p.id" @pointerdown="press($event, p.id)" @mousedown.stop
         ><title>{{ p.id }}</title></path>
         <template v-if="program">
           <path class="rapid" :d="program.rapids" />
@@ -95,9 +130,10 @@ const numbers = computed(() => {
           </g>
         </template>
       </g>
+      <g v-for="p in ordered.filter((o) => isLocked(o.id))" :key="`l${p.id}`" class="lock" :transform="`translate(${toScreen(middle(p)).x} ${toScreen(middle(p)).y + 16})`"><text>locked</text></g>
       <path class="used" :d="`M${used.from.x} ${used.from.y}V${used.to.y}`" />
       <g v-if="rest" class="rest"><text :x="rest.x" :y="rest.y - 8">left over</text><text class="figure" :x="rest.x" :y="rest.y + 10">{{ rest.text }}</text></g>
-      <text v-for="n in names" :key="n.id" class="name" :class="{ chosen: n.id === chosen }" :transform="`translate(${n.x} ${n.y}) rotate(${n.turn})`" y="4">{{ n.text }}</text>
+      <text v-for="n in names" :key="n.id" class="name" :class="{ chosen: isPicked(n.id) }" :transform="`translate(${n.x} ${n.y}) rotate(${n.turn})`" y="4">{{ n.text }}</text>
       <g v-for="p in pierces" :key="p.no" :transform="`translate(${p.x} ${p.y})`" class="pierce"><circle r="2.2" /></g>
       <text v-for="p in numbers" :key="`n${p.no}`" class="no" :x="p.x + 4" :y="p.y - 3">{{ p.no }}</text>
       <g v-for="m in marks" :key="m.at" class="ruler">
@@ -113,6 +149,8 @@ const numbers = computed(() => {
 .part { fill: var(--metal); stroke: var(--ink); stroke-width: 1; vector-effect: non-scaling-stroke; cursor: pointer; }
 .part:hover { fill: #cbd3d6; }
 .part.chosen { fill: #cad3e9; stroke: var(--dye); stroke-width: 2; }
+.part.locked { stroke-width: 2.4; stroke-dasharray: 1 3; }
+.part.broken { fill: #f0d9d9; stroke: var(--oxide); stroke-width: 2; }
 .part.faint { stroke: none; fill: #e3e6e4; }
 .stale .part { fill: #e4e4df; stroke: var(--quiet); }
 .used { stroke: var(--quiet); stroke-width: 1.4; stroke-dasharray: 2 4; fill: none; }
@@ -120,6 +158,7 @@ const numbers = computed(() => {
 .rest .figure { font: 12.5px var(--figures); }
 .name { font: 12px var(--figures); text-anchor: middle; fill: var(--ink); pointer-events: none; paint-order: stroke; stroke: var(--metal); stroke-width: 6px; stroke-linejoin: round; }
 .name.chosen { stroke: #cad3e9; }
+.lock text { font: 11px var(--narrow); fill: var(--quiet); text-anchor: middle; pointer-events: none; paint-order: stroke; stroke: var(--metal); stroke-width: 4px; }
 .kerf { fill: none; stroke: var(--dye); vector-effect: non-scaling-stroke; }
 .lead { fill: none; stroke: var(--oxide); stroke-width: 1.4; vector-effect: non-scaling-stroke; }
 .rapid { fill: none; stroke: var(--silhouette); stroke-width: 0.8; stroke-dasharray: 2 4; vector-effect: non-scaling-stroke; }

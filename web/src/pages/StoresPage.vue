@@ -1,38 +1,22 @@
 <script setup lang="ts">
-import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 
-import { client, take } from '@/api/client'
 import { storesQuery } from '@/api/queries'
 import { length } from '@/lib/length'
 import LimitTable from '@/metal/LimitTable.vue'
 import MetalStores from '@/metal/MetalStores.vue'
+import StockTable from '@/metal/StockTable.vue'
 import HeadBar from '@/shell/HeadBar.vue'
 import KeysHelp from '@/shell/KeysHelp.vue'
 import ProblemNote from '@/shell/ProblemNote.vue'
-import { tell } from '@/shell/tell'
 import { useView } from '@/stores/view'
 
 const view = useView()
-const queries = useQueryClient()
 const { data, error, refetch } = useQuery(storesQuery())
 const process = ref('laser')
 const rows = computed(() => data.value?.cut_rows.filter((r) => r.process === process.value) ?? [])
 const mm = (value: number, decimals?: number) => length(value, view.units, decimals)
-
-async function change(call: Promise<unknown>): Promise<void> {
-  try {
-    await call
-  } catch (fault) {
-    tell(fault)
-  }
-  await queries.invalidateQueries()
-}
-
-function setCount(sheet: number, event: Event): void {
-  const count = Number((event.target as HTMLInputElement).value)
-  void change(take(client.PATCH('/api/stores/sheets/{sheet}', { params: { path: { sheet } }, body: { count } })))
-}
 </script>
 
 <template>
@@ -43,17 +27,7 @@ function setCount(sheet: number, event: Event): void {
     <main v-else-if="data">
       <MetalStores :stores="data" />
       <section>
-        <h1>Stock sheets and remnants</h1>
-        <table class="rows">
-          <thead><tr><th>name</th><th>size, {{ view.units }}</th><th>in stock</th></tr></thead>
-          <tbody>
-            <tr v-for="sheet in data.sheets" :key="sheet.id">
-              <td>{{ sheet.name }}<p class="quiet small"><span class="num">{{ mm(sheet.thickness) }}</span> {{ sheet.material }}{{ sheet.is_remnant ? ', remnant' : '' }}</p></td>
-              <td class="num">{{ mm(sheet.width, 0) }} × {{ mm(sheet.height, 0) }}</td>
-              <td><input class="num" type="number" min="0" :value="sheet.count" :aria-label="`Count of ${sheet.name}`" @change="setCount(sheet.id, $event)" /></td>
-            </tr>
-          </tbody>
-        </table>
+        <StockTable :stores="data" />
         <h1>Machines</h1>
         <table class="rows">
           <thead><tr><th>name</th><th class="left">process</th><th class="left">post</th><th>table, {{ view.units }}</th></tr></thead>
@@ -84,10 +58,9 @@ function setCount(sheet: number, event: Event): void {
 
 <style scoped>
 .page { display: grid; grid-template: 'head' 40px 'main' 1fr / 1fr; height: 100%; }
-main { display: grid; grid-template-columns: minmax(0, 1.35fr) minmax(0, 1fr) minmax(0, 0.68fr); gap: 14px; padding: 14px; min-height: 0; }
+main { display: grid; grid-template-columns: minmax(0, 1.3fr) minmax(0, 1.05fr) minmax(0, 0.68fr); gap: 14px; padding: 14px; min-height: 0; }
 section { background: var(--paper); border: 1px solid var(--hair); padding: 10px 16px; overflow: auto; }
 h1 { display: flex; justify-content: space-between; margin-bottom: 8px; }
 table + h1 { margin-top: 22px; }
-input[type='number'] { width: 62px; padding: 1px 5px; }
 .pick { display: flex; gap: 4px; }
 </style>

@@ -26,6 +26,10 @@ export const KEYS: readonly (readonly [string, string])[] = [
   ['n', 'next finding'],
   ['u  shift+u', 'undo, redo'],
   ['0', 'fit'],
+  ['arrows', 'on the nest: nudge by the spacing'],
+  ['q  e', 'on the nest: turn by a step'],
+  ['x  l', 'on the nest: mirror, lock'],
+  ['backspace', 'on the nest: take off'],
   ['[  ]', 'hide rack, slip'],
   ['?', 'all keys'],
 ]
@@ -35,6 +39,18 @@ export function useKeys(): void {
   const [router, route] = [useRouter(), useRoute()]
   const [view, undo] = [useView(), useUndo()]
 
+  /** Keys that mean something on the nest only. */
+  const onNest: Record<string, string> = {
+    ArrowLeft: 'nudge-left',
+    ArrowRight: 'nudge-right',
+    ArrowUp: 'nudge-up',
+    ArrowDown: 'nudge-down',
+    q: 'turn-back',
+    e: 'turn-on',
+    x: 'mirror',
+    l: 'lock',
+    Backspace: 'take-off',
+  }
   const own: Record<string, () => unknown> = {
     '/': () => send('find'),
     '0': () => send('fit'),
@@ -60,7 +76,8 @@ export function useKeys(): void {
       void router.push({ name: 'station', params: { ...route.params, station } })
       return
     }
-    const act = own[event.key]
+    const word = route.params.station === 'nest' ? onNest[event.key] : undefined
+    const act = word ? () => send(word) : own[event.key]
     if (!act) return
     event.preventDefault()
     act()

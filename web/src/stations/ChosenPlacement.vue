@@ -1,18 +1,51 @@
 <script setup lang="ts">
+import { computed } from 'vue'
+
 import type { Nest } from '@/api/types'
 import { length } from '@/lib/length'
 import { useView } from '@/stores/view'
 
-defineProps<{ placement: Nest['sheets'][number]['placements'][number] }>()
+type Placement = Nest['sheets'][number]['placements'][number]
+
+const props = defineProps<{ nest: Nest; chosen: Placement[]; areLocked: boolean; number: number; mayMove: boolean }>()
+const emit = defineEmits<{ turn: [by: number]; mirror: []; lock: []; duplicate: []; takeOff: []; toSheet: [number: number] }>()
 const view = useView()
+const first = computed(() => props.chosen[0])
+const part = computed(() => props.nest.parts.find((p) => p.id === first.value?.part))
+const mayMirror = computed(() => props.chosen.every((c) => props.nest.parts.find((p) => p.id === c.part)?.may_mirror))
+const others = computed(() => props.nest.sheets.filter((s) => s.number !== props.number))
+const isSpare = computed(() => props.nest.unplaced.some((u) => u.part === first.value?.part))
+function send(event: Event): void {
+  const field = event.target as HTMLSelectElement
+  if (field.value) emit('toSheet', Number(field.value))
+  field.value = ''
+}
 </script>
 
 <template>
-  <section>
-    <h2>Chosen: {{ placement.part }}, copy {{ placement.copy }}</h2>
-    <dl class="facts">
-      <dt>From work zero</dt><dd class="num">{{ length(placement.x, view.units) }}&ensp;{{ length(placement.y, view.units) }}</dd><dd class="unit">{{ view.units }}</dd>
-      <dt>Turned</dt><dd class="num">{{ placement.turn }}</dd><dd class="unit">°</dd>
+  <section v-if="first" class="chosen">
+    <h2>{{ chosen.length > 1 ? `Chosen: ${chosen.length} parts` : `Chosen: ${first.part}, copy ${first.copy}` }}</h2>
+    <dl v-if="chosen.length === 1" class="facts">
+      <dt>From work zero</dt><dd class="num">{{ length(first.x, view.units) }}&ensp;{{ length(first.y, view.units) }}</dd><dd class="unit">{{ view.units }}</dd>
+      <dt>Turned</dt><dd class="num">{{ first.turn }}{{ first.mirrored ? ', mirrored' : '' }}</dd><dd class="unit">°</dd>
     </dl>
+    <div v-if="mayMove" class="actions">
+      <button type="button" :disabled="areLocked" title="q" @click="emit('turn', -1)">Turn back</button>
+      <button type="button" :disabled="areLocked" title="e" @click="emit('turn', 1)">Turn on</button>
+      <button type="button" :disabled="areLocked || !mayMirror" title="x" @click="emit('mirror')">Mirror</button>
+      <button type="button" title="l" @click="emit('lock')">{{ areLocked ? 'Unlock' : 'Lock' }}</button>
+      <button type="button" :disabled="!isSpare || chosen.length > 1" @click="emit('duplicate')">Duplicate</button>
+      <button type="button" :disabled="areLocked" title="backspace" @click="emit('takeOff')">Take off</button>
+      <select v-if="others.length" :disabled="areLocked" aria-label="Move to sheet" @change="send">
+        <option value="">Move to sheet</option>
+        <option v-for="s in others" :key="s.number" :value="s.number">{{ s.number }}</option>
+      </select>
+    </div>
+    <p v-if="first.mirrored" class="finding warning">Mirrored: the part comes out as its other hand, with the other face up.</p>
+    <p v-if="mayMove && !mayMirror && part" class="quiet small">May not be mirrored: it would be of the other hand.</p>
   </section>
 </template>
+
+<style scoped>
+.actions { flex-wrap: wrap; }
+</style>

@@ -44,6 +44,15 @@ async function start(): Promise<void> {
   await queries.invalidateQueries({ predicate: (q) => ['nest', 'order', 'cut', 'packet'].includes(String(q.queryKey[0])) })
 }
 
+async function goOn(): Promise<void> {
+  try {
+    await take(client.POST('/api/orders/{order}/nest/go-on', { params: { path: { order: props.order } } }))
+  } catch (error) {
+    tell(error)
+  }
+  await queries.invalidateQueries({ predicate: (q) => ['nest', 'order', 'cut', 'packet'].includes(String(q.queryKey[0])) })
+}
+
 async function stop(): Promise<void> {
   try {
     await take(client.POST('/api/orders/{order}/nest/stop', { params: { path: { order: props.order } } }))
@@ -74,16 +83,19 @@ async function stop(): Promise<void> {
     <div class="field"><span>Search for</span><input v-model.number="rules.seconds" class="num" type="number" min="1" max="3600" aria-label="Seconds to search" /></div>
     <div class="actions">
       <button type="button" class="main" :disabled="!canStart || isOpen" @click="start">{{ nest.nest ? 'Nest again' : 'Start nesting' }}</button>
-      <button type="button" :disabled="!isOpen" @click="stop">Stop</button>
+      <button v-if="isOpen || !nest.nest" type="button" :disabled="!isOpen" @click="stop">Stop</button>
+      <button v-else type="button" :disabled="nest.is_released || nest.faults.length > 0" @click="goOn">{{ nest.unplaced.length ? 'Fill the rest' : 'Go on' }}</button>
       <span v-if="isOpen" class="bar"><i :style="{ width: `${Math.round((nest.run?.progress ?? 0) * 100)}%` }" /></span>
     </div>
   </section>
+  <p v-if="nest.locked.length" class="quiet small hint">{{ nest.locked.length }} locked {{ nest.locked.length === 1 ? 'part stays' : 'parts stay' }} where they are when the search goes on.</p>
 </template>
 
 <style scoped>
 .gauge label { display: grid; grid-template-columns: 20px 1fr auto; align-items: center; line-height: 22px; }
 .turns { display: flex; gap: 10px; }
 .turns label { display: flex; align-items: center; gap: 4px; }
+.hint { margin: 0 14px 6px; }
 .bar { flex: 1; align-self: center; height: 4px; background: var(--hair); }
 .bar i { display: block; height: 100%; background: var(--dye); transition: width 0.4s; }
 </style>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
-import { computed, ref } from 'vue'
+import { computed, onScopeDispose, ref } from 'vue'
 
 import { nestQuery } from '@/api/queries'
 import type { OrderCard, RackLine } from '@/api/types'
@@ -12,10 +12,13 @@ import SlipPane from '@/shell/SlipPane.vue'
 import { useView } from '@/stores/view'
 
 import ChosenPlacement from './ChosenPlacement.vue'
+import NestAlternatives from './NestAlternatives.vue'
 import NestFields from './NestFields.vue'
 import NestFigures from './NestFigures.vue'
+import NestTray from './NestTray.vue'
 import RunNote from './RunNote.vue'
 import SearchHistory from './SearchHistory.vue'
+import { nameOf, useHandwork } from './useHandwork'
 import { useRun } from './useRun'
 
 const props = defineProps<{ order: OrderCard; lines: RackLine[]; line?: RackLine | undefined; part: number }>()
@@ -23,11 +26,49 @@ const view = useView()
 const { data: nest, error, refetch } = useQuery(computed(() => nestQuery(props.order.id)))
 const { isOpen, stale, word } = useRun(() => nest.value?.run)
 const shown = ref(1)
-const chosen = ref('')
+const hands = useHandwork(() => nest.value, () => props.order.id)
+const { picked, locked } = hands
 const sheet = computed(() => nest.value?.sheets.find((s) => s.number === shown.value) ?? nest.value?.sheets[0])
 const stock = computed(() => nest.value?.stock.find((s) => s.id === sheet.value?.sheet))
-const placement = computed(() => sheet.value?.placements.find((p) => `${p.part} ${p.copy}` === chosen.value))
+const chosen = computed(() => sheet.value?.placements.filter((p) => picked.value.includes(nameOf(p))) ?? [])
+const areLocked = computed(() => chosen.value.length > 0 && chosen.value.every((p) => locked.value.includes(nameOf(p))))
+const mayMove = computed(() => !isOpen.value && !nest.value?.is_released)
 const isStale = computed(() => stale.value.length > 0)
+
+function show(number: number): void {
+  shown.value = number
+  hands.pick('', false)
+}
+
+async function duplicate(): Promise<void> {
+  const [like] = chosen.value
+  if (like && sheet.value) await hands.lay(like.part, sheet.value, like)
+}
+
+/** The keys of the bench: each does what a button in the slip does. */
+const acts: Record<string, () => Promise<void>> = {
+  'nudge-left': () => hands.move([-step(), 0]),
+  'nudge-right': () => hands.move([step(), 0]),
+  'nudge-up': () => hands.move([0, step()]),
+  'nudge-down': () => hands.move([0, -step()]),
+  'turn-back': () => hands.turn(-1),
+  'turn-on': () => hands.turn(1),
+  mirror: mirrorChosen,
+  lock: hands.lock,
+  'take-off': hands.takeOff,
+}
+const step = () => nest.value?.spacing || 1
+async function mirrorChosen(): Promise<void> {
+  const may = chosen.value.every((c) => nest.value?.parts.find((p) => p.id === c.part)?.may_mirror)
+  if (may) await hands.mirror()
+}
+for (const [name, act] of Object.entries(acts)) {
+  const listen = () => {
+    if (chosen.value.length && mayMove.value) void act()
+  }
+  window.addEventListener(`kaigata:${name}`, listen)
+  onScopeDispose(() => window.removeEventListener(`kaigata:${name}`, listen))
+}
 const mm = (v: number, d = 0) => length(v, view.units, view.isMm ? d : 2)
 </script>
 
@@ -46,17 +87,22 @@ const mm = (v: number, d = 0) => length(v, view.units, view.isMm ? d : 2)
           <p class="share"><b>{{ (nest.utilisation * 100).toFixed(1) }} %</b> <span class="quiet">of the metal used, all sheets · this sheet {{ (sheet.utilisation * 100).toFixed(1) }} %, used length {{ mm(sheet.used_length, 1) }}, {{ sheet.placements.length }} parts</span></p>
         </div>
         <RunNote :run="nest.run" what="Nesting" />
-        <div class="draw"><SheetDrawing :nest="nest" :sheet="sheet" :chosen="chosen" :is-stale="isStale" @choose="chosen = $event" /></div>
-        <SheetStrip :nest="nest" :shown="sheet.number" @show="shown = $event" />
+        <div class="draw"><SheetDrawing :nest="nest" :sheet="sheet" :picked="picked" :locked="locked" :may-move="mayMove" :is-stale="isStale" @pick="hands.pick" @move="hands.move" /></div>
+        <SheetStrip :nest="nest" :shown="sheet.number" @show="show" />
         <SearchHistory :history="nest.history" :seconds="nest.rules.seconds ?? 20" :word="word" :is-open="isOpen" />
       </template>
     </template>
   </main>
   <SlipPane :order="order" title="Nest" :note="nest?.nest ? `${nest.sheets.length} sheets` : ''">
     <template v-if="nest">
+      <ChosenPlacement
+        v-if="chosen.length && sheet" :nest="nest" :chosen="chosen" :are-locked="areLocked" :number="sheet.number" :may-move="mayMove"
+        @turn="hands.turn" @mirror="mirrorChosen" @lock="hands.lock" @duplicate="duplicate" @take-off="hands.takeOff" @to-sheet="hands.toSheet"
+      />
+      <NestTray v-if="sheet" :nest="nest" :may-move="mayMove" :sheet="sheet.number" @lay="sheet && hands.lay($event, sheet)" />
       <NestFields :nest="nest" :order="order.id" :is-open="isOpen" />
-      <ChosenPlacement v-if="placement" :placement="placement" />
-      <NestFigures v-if="nest.nest" :nest="nest" :class="{ 'is-computing': isStale }" />
+      <NestAlternatives :nest="nest" :order="order.id" />
+      <NestFigures v-if="nest.nest" :nest="nest" :order="order.id" :is-open="isOpen" :class="{ 'is-computing': isStale }" />
     </template>
   </SlipPane>
 </template>

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from typing import Annotated, Literal
 
-from django.http import HttpResponse
+from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
@@ -14,14 +14,16 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from kaigata.core.formats.svg import contour_path
 from kaigata.core.metal.limits import LIMIT_REASONS, Limits
 from kaigata.core.metal.tooling import die_opening, force_per_metre, least_flange
 from kaigata.shop.api.answers import answer, download, read
 from kaigata.shop.models import CutRow, Gauge, Machine, Material, ShopLimits, StockSheet
-from kaigata.shop.services import metal_tables
+from kaigata.shop.services import metal_tables, stock
 from kaigata.shop.services.charts import chart_of_record, keep_chart
+from kaigata.shop.services.stock import edge_of
 
-__all__ = ["GaugeView", "LimitsView", "SheetView", "StoresView", "TableView"]
+__all__ = ["GaugeView", "LimitsView", "SheetView", "SheetsView", "StoresView", "TableView"]
 
 Method = Literal["k", "k-by-ratio", "din-6935", "allowance", "deduction"]
 Origin = Literal["standard", "supplier", "measured", "typed"]
@@ -100,6 +102,9 @@ class StockAnswer(BaseModel):
     height: float
     is_remnant: bool
     count: int
+    grain: float
+    cost: float | None
+    path: str
 
 
 class MachineAnswer(BaseModel):
@@ -160,12 +165,33 @@ class TableAsk(BaseModel):
     name: Annotated[str, Field(max_length=200)] = "table.csv"
 
 
+SheetCount = Annotated[int, Field(ge=0, le=100_000)]
+Money = Annotated[float, Field(ge=0, le=1e9, allow_inf_nan=False)]
+Length = Annotated[float, Field(gt=0, le=100_000, allow_inf_nan=False)]
+
+
 class SheetAsk(BaseModel):
-    """How many of a sheet there are."""
+    """How many of a sheet there are, and what one costs."""
 
     model_config = ConfigDict(extra="forbid")
 
-    count: Annotated[int, Field(ge=0, le=100_000)]
+    count: SheetCount | None = None
+    cost: Money | None = None
+
+
+class NewSheet(BaseModel):
+    """A stock sheet to keep, mm; ``outline`` of a remnant, rows x, y and bulge."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    name: Annotated[str, Field(min_length=1, max_length=80)]
+    material: str
+    thickness: Length
+    width: Length
+    height: Length
+    count: SheetCount = 1
+    cost: Money | None = None
+    outline: Annotated[list[list[float]], Field(min_length=3, max_length=5000)] | None = None
 
 
 def _gauge(gauge: Gauge) -> GaugeAnswer:
@@ -214,7 +240,9 @@ def _stores() -> StoresAnswer:
                 id=s.pk,
                 material=s.material.name,
                 is_remnant=s.outline is not None,
-                **{f: getattr(s, f) for f in ("name", "thickness", "width", "height", "count")},
+                path=contour_path(edge_of(s)),
+                **{f: getattr(s, f) for f in ("name", "thickness", "width", "height", "count",
+                                              "grain", "cost")},
             )
             for s in StockSheet.objects.select_related("material")
         ],
@@ -300,8 +328,24 @@ class SheetView(APIView):
 
     @extend_schema(request=SheetAsk, responses=StoresAnswer, operation_id="sheet_change")
     def patch(self, request: Request, sheet: int) -> Response:
-        """Change how many of a sheet there are."""
-        known = get_object_or_404(StockSheet, pk=sheet)
-        known.count = read(SheetAsk, request).count
-        known.save()
+        """Change how many of a sheet there are, or what one costs."""
+        asked = read(SheetAsk, request).model_dump(exclude_unset=True)
+        if not StockSheet.objects.filter(pk=sheet).update(**asked):
+            raise Http404
         return answer(_stores())
+
+    @extend_schema(request=None, responses=StoresAnswer, operation_id="sheet_take_out")
+    def delete(self, request: Request, sheet: int) -> Response:
+        """Take a sheet out of Stores."""
+        get_object_or_404(StockSheet, pk=sheet).delete()
+        return answer(_stores())
+
+
+class SheetsView(APIView):
+    """The stock sheets."""
+
+    @extend_schema(request=NewSheet, responses={201: StoresAnswer}, operation_id="sheet_add")
+    def post(self, request: Request) -> Response:
+        """Keep one more stock sheet or remnant."""
+        stock.add_sheet(**read(NewSheet, request).model_dump())
+        return answer(_stores(), 201)

@@ -1,7 +1,7 @@
 """The records, a module a subject."""
 
 from kaigata.shop.models.orders import Blank, Order, OrderLine, Part, SourceFile, Stamp
-from kaigata.shop.models.runs import CutRun, Nest, NestRun, Packet, Program, Run
+from kaigata.shop.models.runs import CutRun, Nest, NestRun, Packet, Program, Release, Run
 from kaigata.shop.models.stores import CutRow, Gauge, Machine, Material, ShopLimits, StockSheet
 
 __all__ = [
@@ -18,6 +18,7 @@ __all__ = [
     "Packet",
     "Part",
     "Program",
+    "Release",
     "Run",
     "ShopLimits",
     "SourceFile",

@@ -33,6 +33,9 @@ class Order(models.Model):
     due = models.DateField(null=True, blank=True)
     nest_rules = models.JSONField(default=dict)
     cut_choice = models.JSONField(default=dict)
+    chosen_run = models.ForeignKey(
+        "NestRun", models.SET_NULL, null=True, blank=True, related_name="chosen_by"
+    )
     created = models.DateTimeField(auto_now_add=True)
 
     class Meta:

@@ -6,7 +6,7 @@ from django.db import models
 
 from kaigata.shop.models.orders import Order
 
-__all__ = ["CutRun", "Nest", "NestRun", "Packet", "Program", "Run"]
+__all__ = ["CutRun", "Nest", "NestRun", "Packet", "Program", "Release", "Run"]
 
 
 class Run(models.Model):
@@ -57,16 +57,38 @@ class NestRun(Run):
 
 
 class Nest(models.Model):
-    """The best nest a run has found so far: the document of nest.json."""
+    """The best nest a run has found so far, or what hands made of it: the document of nest.json.
+
+    ``locked`` names the placements that stay, as (part, copy); ``faults`` are the rules that
+    placements made by hand break.
+    """
 
     run = models.OneToOneField(NestRun, models.CASCADE, related_name="nest")
     document = models.JSONField()
+    locked = models.JSONField(default=list)
+    faults = models.JSONField(default=list)
     counted_area = models.FloatField()
     digest = models.CharField(max_length=64)
 
     def __str__(self) -> str:
         """Return whose nest it is."""
         return f"nest of run {self.run_id}"
+
+
+class Release(models.Model):
+    """A nest released for cutting: the sheets it took off stock, the remnants it gives back.
+
+    ``taken`` are rows (name of the sheet, how many); ``remnants`` the names of the sheets it added.
+    """
+
+    nest = models.OneToOneField(Nest, models.CASCADE, related_name="release")
+    taken = models.JSONField()
+    remnants = models.JSONField(default=list)
+    at = models.DateTimeField(auto_now_add=True)
+
+    def __str__(self) -> str:
+        """Return what is released."""
+        return f"release of {self.nest}"
 
 
 class CutRun(Run):

@@ -87,7 +87,10 @@ class CutRow(models.Model):
 
 
 class StockSheet(models.Model):
-    """A stock sheet or remnant, mm; ``outline`` holds a remnant's contour."""
+    """A stock sheet or remnant, mm; ``outline`` holds a remnant's contour.
+
+    The database keeps the count from going below nothing, so two nests never take one sheet.
+    """
 
     name = models.CharField(max_length=80, unique=True)
     material = models.ForeignKey(Material, models.CASCADE, related_name="sheets")
@@ -97,6 +100,7 @@ class StockSheet(models.Model):
     outline = models.JSONField(null=True, blank=True)
     count = models.PositiveIntegerField()
     grain = models.FloatField(default=0)
+    cost = models.FloatField(null=True, blank=True)
 
     class Meta:
         """Order of listings; sizes are above nothing."""

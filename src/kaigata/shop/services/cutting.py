@@ -13,7 +13,7 @@ from kaigata.core.metal.stores import CutChartRow
 from kaigata.core.packet.cutting import CutOptions, cut_nest
 from kaigata.shop.models import CutRow, CutRun, Order, Program
 from kaigata.shop.services.digests import changes, digest
-from kaigata.shop.services.nesting import open_nest
+from kaigata.shop.services.nesting import current_run, open_nest
 from kaigata.shop.services.route_card import nest_inputs
 
 __all__ = ["cut_chart", "cut_options", "cut_order", "start_cutting"]
@@ -67,13 +67,19 @@ def start_cutting(order: Order) -> CutRun:
     """
     from kaigata.shop.tasks import cut_task
 
-    run = order.nestruns.first()
+    run = current_run(order)
     if run is None or run.is_open or not hasattr(run, "nest"):
         raise InputError("there is no finished nest to cut", fix="Nest the order first")
     changed = changes(run.inputs, nest_inputs(order))
     if changed:
         raise InputError(
             f"the nest is stale: {', '.join(changed)}", where="nest", fix="Nest the order again"
+        )
+    if run.nest.faults:
+        raise InputError(
+            f"the nest breaks rules: {run.nest.faults[0]['text']}",
+            where=f"sheet {run.nest.faults[0]['sheet']}",
+            fix="Move or take off what is marked first",
         )
     cut_options(order)
     CutRun.objects.filter(order=order, state=CutRun.State.QUEUED).update(state=CutRun.State.STOPPED)

@@ -24,7 +24,17 @@ from kaigata.shop.models import Nest, NestRun, Order, Part, StockSheet
 from kaigata.shop.services.digests import digest
 from kaigata.shop.services.route_card import nest_inputs
 
-__all__ = ["nest_parts", "open_nest", "order_document", "rules_of", "start_nesting", "stop_nesting"]
+__all__ = [
+    "choose_run",
+    "current_run",
+    "go_on",
+    "nest_parts",
+    "open_nest",
+    "order_document",
+    "rules_of",
+    "start_nesting",
+    "stop_nesting",
+]
 
 DEFAULT_RULES = {
     "spacing": 6.0,
@@ -108,6 +118,7 @@ def _sheet(sheet: StockSheet) -> OrderSheetDocument:
         material=sheet.material.name,
         outline=sheet.outline,
         grain=sheet.grain,
+        cost=sheet.cost,
     )
 
 
@@ -128,6 +139,66 @@ def start_nesting(order: Order) -> NestRun:
     run = NestRun.objects.create(
         order=order, inputs=nest_inputs(order), settings={"order": document.model_dump()}
     )
+    _choose(order, None)
+    nest_task.defer(run_id=run.pk)
+    return run
+
+
+def _choose(order: Order, run: NestRun | None) -> None:
+    order.chosen_run = run
+    order.save(update_fields=["chosen_run"])
+
+
+def current_run(order: Order) -> NestRun | None:
+    """Return the search an order shows: the alternative that was chosen, else the newest."""
+    return order.chosen_run or order.nestruns.select_related("nest").first()
+
+
+def choose_run(order: Order, run: NestRun) -> None:
+    """Choose one of an order's alternatives.
+
+    Raises
+    ------
+    InputError
+        It has found no nest.
+    """
+    if not hasattr(run, "nest"):
+        raise InputError("that search has found no nest", fix="Choose another")
+    _choose(order, run)
+
+
+@transaction.atomic
+def go_on(order: Order) -> NestRun:
+    """Queue a search that goes on from the nest an order shows: what is locked stays.
+
+    Copies that lie nowhere are placed first. The nest it starts from stays as an alternative.
+
+    Raises
+    ------
+    InputError
+        There is no nest, it is still searched for, or it breaks rules.
+    """
+    from kaigata.shop.tasks import nest_task
+
+    before = current_run(order)
+    if before is None or before.is_open or not hasattr(before, "nest"):
+        raise InputError("there is no finished nest to go on from", fix="Nest the order first")
+    if before.nest.faults:
+        raise InputError(
+            f"the nest breaks rules: {before.nest.faults[0]['text']}",
+            where=f"sheet {before.nest.faults[0]['sheet']}",
+            fix="Move or take off what is marked first",
+        )
+    run = NestRun.objects.create(
+        order=order,
+        inputs=before.inputs,
+        settings={
+            "order": before.settings["order"],
+            "start": {k: v for k, v in before.nest.document.items() if k != "order"},
+            "locked": before.nest.locked,
+        },
+    )
+    _choose(order, None)
     nest_task.defer(run_id=run.pk)
     return run
 
@@ -147,18 +218,22 @@ def nest_parts(run_id: int) -> None:
         return
     run.state, run.started = NestRun.State.RUNNING, timezone.now()
     run.attempts += 1
-    run.history = []
     run.save()
     document = OrderDocument.model_validate(run.settings["order"])
     order = order_from_document(document, Path())
     seconds = float(rules_of(run.order)["seconds"])  # type: ignore[arg-type]
-    watch = _Watch(run_id, seconds)
+    start, spent = _start_of(run, order), run.history[-1]["seconds"] if run.history else 0.0
+    locked = {(part, copy) for part, copy in run.settings.get("locked", [])}
+    watch = _Watch(run_id, seconds, spent)
     try:
         search(
             order,
-            seconds=seconds,
-            workers=max(1, (os.cpu_count() or 2) - 1),
-            on_better=lambda progress: _keep(run, progress, document, order),
+            seconds=max(1.0, seconds - spent),
+            seed=7 + run.attempts,
+            workers=os.cpu_count() or 1,
+            start=start,
+            locked=locked,
+            on_better=lambda progress: _keep(run, progress, document, order, start, spent),
             should_stop=watch.stop_wanted,
         )
         state = NestRun.State.STOPPED if watch.stopped else NestRun.State.DONE
@@ -171,12 +246,21 @@ def nest_parts(run_id: int) -> None:
         )
 
 
+def _start_of(run: NestRun, order: NestOrder) -> FoundNest | None:
+    """Return the nest a search starts from: its own best when a worker died over it."""
+    kept = run.nest.document if hasattr(run, "nest") else run.settings.get("start")
+    if kept is None:
+        return None
+    return nest_of_document(NestDocument.model_validate(kept), order, units="mm")
+
+
 class _Watch:
     """Looks now and then whether a stop is wanted, and tells how far the time has run."""
 
-    def __init__(self, run_id: int, seconds: float) -> None:
+    def __init__(self, run_id: int, seconds: float, spent: float) -> None:
         self._run_id, self._seconds = run_id, seconds
-        self._began = self._looked = time.monotonic()
+        self._looked = time.monotonic()
+        self._began = self._looked - spent
         self.stopped = False
 
     def stop_wanted(self) -> bool:
@@ -190,13 +274,23 @@ class _Watch:
 
 
 @transaction.atomic
-def _keep(run: NestRun, progress: Progress, document: OrderDocument, order: NestOrder) -> None:
+def _keep(
+    run: NestRun,
+    progress: Progress,
+    document: OrderDocument,
+    order: NestOrder,
+    start: FoundNest | None,
+    spent: float,
+) -> None:
     found = progress.nest
     data = nest_document(found, document, order).model_dump(mode="json", by_alias=True)
+    kept = {tuple(pair) for pair in run.settings.get("locked", [])}
     Nest.objects.update_or_create(
         run=run,
         defaults={
             "document": data,
+            "locked": _still_locked(found, start, kept),
+            "faults": [],
             "counted_area": found.counted_area,
             "digest": digest(data["sheets"]),
         },
@@ -204,13 +298,33 @@ def _keep(run: NestRun, progress: Progress, document: OrderDocument, order: Nest
     run.history = [
         *run.history,
         {
-            "seconds": round(progress.seconds, 2),
+            "seconds": round(spent + progress.seconds, 2),
             "utilisation": round(found.utilisation, 5),
             "sheets": len(found.sheets),
             "left_out": found.left_out,
         },
     ]
     NestRun.objects.filter(pk=run.pk).update(history=run.history)
+
+
+def _still_locked(
+    found: FoundNest, start: FoundNest | None, locked: set[tuple[object, ...]]
+) -> list[list[object]]:
+    """Return the locked placements by the copy numbers a nest gives them: they lie as they did."""
+    if start is None or not locked:
+        return []
+    stay = {
+        (s.sheet, p.part, round(p.x, 6), round(p.y, 6), p.mirrored)
+        for s in start.sheets
+        for p in s.placements
+        if (p.part, p.copy) in locked
+    }
+    return [
+        [p.part, p.copy]
+        for s in found.sheets
+        for p in s.placements
+        if (s.sheet, p.part, round(p.x, 6), round(p.y, 6), p.mirrored) in stay
+    ]
 
 
 def open_nest(nest: Nest) -> tuple[OrderDocument, NestOrder, FoundNest]:

@@ -20,7 +20,7 @@ from kaigata.core.packet.gather import write_packet
 from kaigata.shop.models import CutRun, Order, Packet, Part
 from kaigata.shop.services.blanks import document_of
 from kaigata.shop.services.digests import changes
-from kaigata.shop.services.nesting import open_nest
+from kaigata.shop.services.nesting import current_run, open_nest
 from kaigata.shop.services.route_card import nest_inputs
 
 __all__ = ["pack_order", "start_packing"]
@@ -40,8 +40,15 @@ def start_packing(order: Order) -> Packet:
     run = order.cutruns.first()
     if run is None or run.state != CutRun.State.DONE:
         raise InputError("there are no programs to pack", fix="Cut the nest first")
-    newest = order.nestruns.filter(nest__isnull=False).first()
-    changed = changes(run.inputs, {**run.inputs, **nest_inputs(order), "nest": newest.nest.digest})
+    newest = current_run(order)
+    changed = changes(
+        run.inputs,
+        {
+            **run.inputs,
+            **nest_inputs(order),
+            "nest": newest.nest.digest if newest and hasattr(newest, "nest") else "",
+        },
+    )
     if changed:
         raise InputError(
             f"the programs are stale: {', '.join(changed)}",

@@ -56,7 +56,7 @@ def _inputs(order: Order, station: int) -> dict[str, str]:
     if station in (2, 3):
         return blank_inputs(order)
     own: dict[str, str] = nest_inputs(order)
-    nest_run = order.nestruns.filter(nest__isnull=False).first()
+    nest_run = order.chosen_run or order.nestruns.filter(nest__isnull=False).first()
     own["nest"] = nest_run.nest.digest if nest_run else ""
     if station >= 5:
         own["cut settings"] = digest(order.cut_choice)

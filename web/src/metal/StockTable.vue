@@ -1,0 +1,78 @@
+<script setup lang="ts">
+import { computed, reactive, ref } from 'vue'
+
+import { client, take } from '@/api/client'
+import type { Stores } from '@/api/types'
+import { length } from '@/lib/length'
+import LengthField from '@/shell/LengthField.vue'
+import { useView } from '@/stores/view'
+
+import { useStores } from './useStores'
+
+type Sheet = Stores['sheets'][number]
+
+const props = defineProps<{ stores: Stores }>()
+const view = useView()
+const change = useStores()
+const isAdding = ref(false)
+const gauges = computed(() =>
+  props.stores.materials.flatMap((m) => m.gauges.map((g) => ({ id: g.id, material: m.name, thickness: g.thickness }))),
+)
+const fresh = reactive({ name: '', gauge: 0, width: 2500, height: 1250, count: 1, cost: '' })
+const mm = (value: number, decimals?: number) => length(value, view.units, decimals)
+const valueOf = (event: Event) => (event.target as HTMLInputElement).value
+const at = (sheet: Sheet) => ({ params: { path: { sheet: sheet.id } } })
+
+const setCount = (sheet: Sheet, event: Event) =>
+  change(take(client.PATCH('/api/stores/sheets/{sheet}', { ...at(sheet), body: { count: Number(valueOf(event)) } })))
+const setCost = (sheet: Sheet, event: Event) =>
+  change(take(client.PATCH('/api/stores/sheets/{sheet}', { ...at(sheet), body: { cost: valueOf(event) === '' ? null : Number(valueOf(event)) } })))
+const takeOut = (sheet: Sheet) => change(take(client.DELETE('/api/stores/sheets/{sheet}', at(sheet))))
+
+async function add(): Promise<void> {
+  const gauge = gauges.value.find((g) => g.id === fresh.gauge) ?? gauges.value[0]
+  if (!gauge) return
+  const { name, width, height, count, cost } = fresh
+  const body = { name, width, height, count, material: gauge.material, thickness: gauge.thickness, cost: cost === '' ? null : Number(cost) }
+  if (await change(take(client.POST('/api/stores/sheets', { body })))) {
+    isAdding.value = false
+    fresh.name = ''
+  }
+}
+</script>
+
+<template>
+  <h1>Stock sheets and remnants <button type="button" @click="isAdding = !isAdding">Add a sheet</button></h1>
+  <form v-if="isAdding" class="fresh" @submit.prevent="add">
+    <label>Name<input v-model="fresh.name" type="text" name="sheet-name" required maxlength="80" /></label>
+    <label>Gauge<select v-model="fresh.gauge" aria-label="Gauge of the sheet"><option v-for="g in gauges" :key="g.id" :value="g.id">{{ mm(g.thickness) }} {{ g.material }}</option></select></label>
+    <label>Width<LengthField v-model="fresh.width" label="Width of the sheet" /></label>
+    <label>Height<LengthField v-model="fresh.height" label="Height of the sheet" /></label>
+    <label>In stock<input v-model.number="fresh.count" class="num" type="number" min="0" /></label>
+    <label>Cost of one<input v-model="fresh.cost" class="num" type="number" min="0" step="0.01" /></label>
+    <button type="submit" class="main">Add</button>
+  </form>
+  <table class="rows">
+    <thead><tr><th /><th class="left">name and size, {{ view.units }}</th><th>cost</th><th>in stock</th></tr></thead>
+    <tbody>
+      <tr v-for="sheet in stores.sheets" :key="sheet.id">
+        <td><svg :viewBox="`-20 ${-sheet.height - 20} ${sheet.width + 40} ${sheet.height + 40}`" aria-hidden="true"><path :d="sheet.path" transform="scale(1 -1)" /></svg></td>
+        <td class="left">{{ sheet.name }} <button v-if="sheet.count === 0" type="button" class="bare small" @click="takeOut(sheet)">take out</button><p class="quiet small"><span class="num">{{ mm(sheet.width, 0) }} × {{ mm(sheet.height, 0) }} × {{ mm(sheet.thickness) }}</span> {{ sheet.material }}{{ sheet.is_remnant ? ', remnant' : '' }}</p></td>
+        <td><input class="num" type="number" min="0" step="0.01" :value="sheet.cost" :aria-label="`Cost of ${sheet.name}`" @change="setCost(sheet, $event)" /></td>
+        <td><input class="num" type="number" min="0" :value="sheet.count" :aria-label="`Count of ${sheet.name}`" @change="setCount(sheet, $event)" /></td>
+      </tr>
+    </tbody>
+  </table>
+</template>
+
+<style scoped>
+h1 { display: flex; justify-content: space-between; align-items: baseline; margin-bottom: 8px; }
+h1 button { font-size: 13px; }
+input[type='number'] { width: 58px; padding: 1px 5px; }
+svg { width: 30px; height: 24px; display: block; }
+td.left, td.left p { white-space: normal; }
+path { fill: var(--silhouette); }
+.fresh { display: grid; grid-template-columns: 1fr 1fr 1fr; gap: 6px 10px; margin-bottom: 10px; align-items: end; }
+.fresh label { display: grid; gap: 2px; color: var(--quiet); font-size: 12px; }
+.fresh input, .fresh select { width: 100%; }
+</style>
