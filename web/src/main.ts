@@ -30,6 +30,8 @@ const queries = new QueryClient({
       // The server is as a rule on this very machine: being offline says nothing about it.
       networkMode: 'always',
       staleTime: 2000,
+      // Answers are replaced whole; watching every number in them made large drawings take seconds.
+      shallow: true,
       // A problem is the server's answer; only a silent server is worth asking again.
       retry: (count, error) => !(error instanceof Problem && error.status > 0) && count < 5,
     },

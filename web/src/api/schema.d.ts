@@ -39,6 +39,23 @@ export interface paths {
         patch: operations["line_change"];
         trace?: never;
     };
+    "/api/lines/{line}/sets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Want so many sets of the file a line came with: each of its parts as often as in one. */
+        put: operations["sets_make"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/nests/{nest}/files/{name}": {
         parameters: {
             query?: never;
@@ -123,7 +140,8 @@ export interface paths {
         delete?: never;
         options?: never;
         head?: never;
-        patch?: never;
+        /** @description Change number, title, customer, due date or note of an order. */
+        patch: operations["order_change"];
         trace?: never;
     };
     "/api/orders/{order}/cut": {
@@ -155,6 +173,41 @@ export interface paths {
         put?: never;
         /** @description Put a file onto the rack; it is read in the background. */
         post: operations["file_put"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders/{order}/gauges": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Show how far each gauge of an order has come. */
+        get: operations["gauges_show"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders/{order}/lines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Download part, quantity, material, thickness and file of each line. */
+        get: operations["lines_download"];
+        /** @description Take quantities and materials in: all or, when a line is wrong, nothing. */
+        put: operations["lines_put"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -535,7 +588,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Download the table ``materials`` or the bend charts of a material. */
+        /** @description Download ``materials``, ``stock`` or the bend charts of a material. */
         get: operations["table_download"];
         /** @description Take a table in: all of it or, when a line is wrong, nothing. */
         put: operations["table_put"];
@@ -768,7 +821,7 @@ export interface components {
             /** Turn */
             turn: number;
             /** Grain */
-            grain: components["schemas"]["GrainEnum"] | components["schemas"]["BlankEnum"];
+            grain: components["schemas"]["BlankAnswerGrainEnum"] | components["schemas"]["BlankEnum"];
             /** Outer */
             outer: string;
             /** Holes */
@@ -780,6 +833,8 @@ export interface components {
             /** Findings */
             findings: components["schemas"]["FindingDocument"][];
         };
+        /** @enum {string} */
+        BlankAnswerGrainEnum: "along" | "across";
         /** @enum {unknown} */
         BlankEnum: "";
         /**
@@ -1121,8 +1176,38 @@ export interface components {
             /** Thickness */
             thickness: number;
         };
+        /**
+         * GaugeStateAnswer
+         * @description How far the parts of one gauge have come; ``utilisation`` of their sheets alone.
+         */
+        GaugeStateAnswer: {
+            /** Material */
+            material: string;
+            /** Thickness */
+            thickness: number | null;
+            /** Parts */
+            parts: number;
+            /** Pieces */
+            pieces: number;
+            /** Placed */
+            placed: number;
+            /** Sheets */
+            sheets: number;
+            /** Utilisation */
+            utilisation: number | null;
+            /** State */
+            state: components["schemas"]["GaugeStateAnswerStateEnum"];
+        };
         /** @enum {string} */
-        GrainEnum: "along" | "across";
+        GaugeStateAnswerStateEnum: "open" | "searching" | "stale" | "short" | "nested";
+        /**
+         * GaugeStateList
+         * @description The gauges of an order, thin ones first.
+         */
+        GaugeStateList: {
+            /** Gauges */
+            gauges: components["schemas"]["GaugeStateAnswer"][];
+        };
         /**
          * HandAsk
          * @description Sheets as someone laid them, and the copies that stay where they are.
@@ -1192,6 +1277,19 @@ export interface components {
             value: number;
             /** Reason */
             reason: string;
+        };
+        /**
+         * LinesAsk
+         * @description Quantities and materials as CSV, columns part, quantity and, where wanted, material.
+         */
+        LinesAsk: {
+            /** Text */
+            text: string;
+            /**
+             * Name
+             * @default order.csv
+             */
+            name?: string;
         };
         /**
          * MachineAnswer
@@ -1437,11 +1535,18 @@ export interface components {
              */
             cost?: number | null;
             /**
+             * Grain
+             * @default 0
+             */
+            grain?: components["schemas"]["NewSheetGrainEnum"];
+            /**
              * Outline
              * @default null
              */
             outline?: number[][] | null;
         };
+        /** @enum {integer} */
+        NewSheetGrainEnum: 0 | 90;
         /**
          * OrderCard
          * @description An order as its route card shows it.
@@ -1459,6 +1564,8 @@ export interface components {
             yard: string;
             /** Due */
             due: string | null;
+            /** Note */
+            note: string;
             /** Parts */
             parts: number;
             /** Pieces */
@@ -1694,8 +1801,44 @@ export interface components {
             material?: string | null;
         };
         /**
+         * OrderChange
+         * @description What can be changed about an order.
+         */
+        PatchedOrderChange: {
+            /**
+             * Number
+             * @default null
+             */
+            number?: string | null;
+            /**
+             * Title
+             * @default null
+             */
+            title?: string | null;
+            /**
+             * Customer
+             * @default null
+             */
+            customer?: string | null;
+            /**
+             * Yard
+             * @default null
+             */
+            yard?: string | null;
+            /**
+             * Due
+             * @default null
+             */
+            due?: string | null;
+            /**
+             * Note
+             * @default null
+             */
+            note?: string | null;
+        };
+        /**
          * SheetAsk
-         * @description How many of a sheet there are, and what one costs.
+         * @description How many of a sheet there are, what one costs, and its grain: 0 along x, 90 across.
          */
         PatchedSheetAsk: {
             /**
@@ -1708,6 +1851,11 @@ export interface components {
              * @default null
              */
             cost?: number | null;
+            /**
+             * Grain
+             * @default null
+             */
+            grain?: (0 | 90) | null;
         };
         /**
          * PieceAnswer
@@ -1846,8 +1994,12 @@ export interface components {
             name: string;
             /** Source */
             source: string;
+            /** File */
+            file: string;
             /** Quantity */
             quantity: number;
+            /** Per Set */
+            per_set: number;
             /** State */
             state: components["schemas"]["RackLineStateEnum"];
             /** Has Shell */
@@ -1900,6 +2052,14 @@ export interface components {
         };
         /** @enum {string} */
         RunAnswerStateEnum: "queued" | "running" | "done" | "stopped" | "failed";
+        /**
+         * SetsAsk
+         * @description How many sets of the file are wanted.
+         */
+        SetsAsk: {
+            /** Sets */
+            sets: number;
+        };
         /**
          * SheetChoice
          * @description A stock sheet that could be used.
@@ -2236,6 +2396,41 @@ export interface operations {
             };
         };
     };
+    sets_make: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                line: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetsAsk"];
+                "multipart/form-data": components["schemas"]["SetsAsk"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Rack"];
+                };
+            };
+            /** @description What is wrong, where, and how to mend it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     nest_file: {
         parameters: {
             query?: never;
@@ -2452,6 +2647,41 @@ export interface operations {
             };
         };
     };
+    order_change: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                order: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedOrderChange"];
+                "multipart/form-data": components["schemas"]["PatchedOrderChange"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrderCard"];
+                };
+            };
+            /** @description What is wrong, where, and how to mend it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     cut_show: {
         parameters: {
             query?: never;
@@ -2541,6 +2771,101 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RackLine"];
+                };
+            };
+            /** @description What is wrong, where, and how to mend it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    gauges_show: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                order: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GaugeStateList"];
+                };
+            };
+            /** @description What is wrong, where, and how to mend it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    lines_download: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                order: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description What is wrong, where, and how to mend it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    lines_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                order: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LinesAsk"];
+                "multipart/form-data": components["schemas"]["LinesAsk"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Rack"];
                 };
             };
             /** @description What is wrong, where, and how to mend it */

@@ -4,6 +4,7 @@ import { computed, ref } from 'vue'
 import { client, take } from '@/api/client'
 import type { Stores } from '@/api/types'
 import { length } from '@/lib/length'
+import CsvIn from '@/shell/CsvIn.vue'
 import { useView } from '@/stores/view'
 
 import ChartEditor from './ChartEditor.vue'
@@ -18,26 +19,14 @@ const name = ref(props.stores.materials[0]?.name ?? '')
 const material = computed(() => props.stores.materials.find((m) => m.name === name.value) ?? props.stores.materials[0])
 const open = ref<number | null>(material.value?.gauges[0]?.id ?? null)
 const gauge = computed(() => material.value?.gauges.find((g) => g.id === open.value))
-const tables = ref<HTMLInputElement | null>(null)
-const wanted = ref('materials')
 
 function choose(one: string): void {
   name.value = one
   open.value = material.value?.gauges[0]?.id ?? null
 }
 
-function ask(table: string): void {
-  wanted.value = table
-  tables.value?.click()
-}
-
-async function putTable(files: FileList | null | undefined): Promise<void> {
-  const file = files?.[0]
-  if (!file) return
-  const body = { text: await file.text(), name: file.name }
-  await change(take(client.PUT('/api/stores/tables/{name}', { params: { path: { name: wanted.value } }, body })))
-  if (tables.value) tables.value.value = ''
-}
+const putTable = (table: string, body: { text: string; name: string }) =>
+  change(take(client.PUT('/api/stores/tables/{name}', { params: { path: { name: table } }, body })))
 </script>
 
 <template>
@@ -50,10 +39,9 @@ async function putTable(files: FileList | null | undefined): Promise<void> {
       <ChartEditor v-if="gauge" :key="gauge.id" :gauge="gauge" :title="`${length(gauge.thickness, view.units)} ${material.title}`" />
       <p class="tables">
         <span>Bend charts of {{ material.title }}:</span>
-        <a :href="`/api/stores/tables/${material.name}`" download>CSV out</a><button type="button" class="bare" @click="ask(material.name)">CSV in</button>
+        <a :href="`/api/stores/tables/${material.name}`" download>CSV out</a><CsvIn @table="putTable(material.name, $event)" />
         <span>Materials and gauges:</span>
-        <a href="/api/stores/tables/materials" download>CSV out</a><button type="button" class="bare" @click="ask('materials')">CSV in</button>
-        <input ref="tables" type="file" name="table" accept=".csv" hidden @change="putTable(tables?.files)" />
+        <a href="/api/stores/tables/materials" download>CSV out</a><CsvIn @table="putTable('materials', $event)" />
       </p>
     </template>
   </section>

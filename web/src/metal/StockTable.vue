@@ -4,6 +4,7 @@ import { computed, reactive, ref } from 'vue'
 import { client, take } from '@/api/client'
 import type { Stores } from '@/api/types'
 import { length } from '@/lib/length'
+import CsvIn from '@/shell/CsvIn.vue'
 import LengthField from '@/shell/LengthField.vue'
 import { useView } from '@/stores/view'
 
@@ -18,7 +19,7 @@ const isAdding = ref(false)
 const gauges = computed(() =>
   props.stores.materials.flatMap((m) => m.gauges.map((g) => ({ id: g.id, material: m.name, thickness: g.thickness }))),
 )
-const fresh = reactive({ name: '', gauge: 0, width: 2500, height: 1250, count: 1, cost: '' })
+const fresh = reactive({ name: '', gauge: 0, width: 2500, height: 1250, count: 1, cost: '', grain: 0 as 0 | 90 })
 const mm = (value: number, decimals?: number) => length(value, view.units, decimals)
 const valueOf = (event: Event) => (event.target as HTMLInputElement).value
 const at = (sheet: Sheet) => ({ params: { path: { sheet: sheet.id } } })
@@ -27,13 +28,17 @@ const setCount = (sheet: Sheet, event: Event) =>
   change(take(client.PATCH('/api/stores/sheets/{sheet}', { ...at(sheet), body: { count: Number(valueOf(event)) } })))
 const setCost = (sheet: Sheet, event: Event) =>
   change(take(client.PATCH('/api/stores/sheets/{sheet}', { ...at(sheet), body: { cost: valueOf(event) === '' ? null : Number(valueOf(event)) } })))
+const setGrain = (sheet: Sheet, event: Event) =>
+  change(take(client.PATCH('/api/stores/sheets/{sheet}', { ...at(sheet), body: { grain: valueOf(event) === '90' ? 90 : 0 } })))
+const putStock = (body: { text: string; name: string }) =>
+  change(take(client.PUT('/api/stores/tables/{name}', { params: { path: { name: 'stock' } }, body })))
 const takeOut = (sheet: Sheet) => change(take(client.DELETE('/api/stores/sheets/{sheet}', at(sheet))))
 
 async function add(): Promise<void> {
   const gauge = gauges.value.find((g) => g.id === fresh.gauge) ?? gauges.value[0]
   if (!gauge) return
-  const { name, width, height, count, cost } = fresh
-  const body = { name, width, height, count, material: gauge.material, thickness: gauge.thickness, cost: cost === '' ? null : Number(cost) }
+  const { name, width, height, count, cost, grain } = fresh
+  const body = { name, width, height, count, grain, material: gauge.material, thickness: gauge.thickness, cost: cost === '' ? null : Number(cost) }
   if (await change(take(client.POST('/api/stores/sheets', { body })))) {
     isAdding.value = false
     fresh.name = ''
@@ -42,7 +47,7 @@ async function add(): Promise<void> {
 </script>
 
 <template>
-  <h1>Stock sheets and remnants <button type="button" @click="isAdding = !isAdding">Add a sheet</button></h1>
+  <h1>Stock sheets and remnants <span class="tables"><a href="/api/stores/tables/stock" download>CSV out</a><CsvIn @table="putStock" /><button type="button" @click="isAdding = !isAdding">Add a sheet</button></span></h1>
   <form v-if="isAdding" class="fresh" @submit.prevent="add">
     <label>Name<input v-model="fresh.name" type="text" name="sheet-name" required maxlength="80" /></label>
     <label>Gauge<select v-model="fresh.gauge" aria-label="Gauge of the sheet"><option v-for="g in gauges" :key="g.id" :value="g.id">{{ mm(g.thickness) }} {{ g.material }}</option></select></label>
@@ -50,14 +55,16 @@ async function add(): Promise<void> {
     <label>Height<LengthField v-model="fresh.height" label="Height of the sheet" /></label>
     <label>In stock<input v-model.number="fresh.count" class="num" type="number" min="0" /></label>
     <label>Cost of one<input v-model="fresh.cost" class="num" type="number" min="0" step="0.01" /></label>
+    <label>Grain<select v-model="fresh.grain" aria-label="Grain of the sheet"><option :value="0">along the width</option><option :value="90">along the height</option></select></label>
     <button type="submit" class="main">Add</button>
   </form>
   <table class="rows">
-    <thead><tr><th /><th class="left">name and size, {{ view.units }}</th><th>cost</th><th>in stock</th></tr></thead>
+    <thead><tr><th /><th class="left">name and size, {{ view.units }}</th><th class="left">grain</th><th>cost</th><th>in stock</th></tr></thead>
     <tbody>
       <tr v-for="sheet in stores.sheets" :key="sheet.id">
         <td><svg :viewBox="`-20 ${-sheet.height - 20} ${sheet.width + 40} ${sheet.height + 40}`" aria-hidden="true"><path :d="sheet.path" transform="scale(1 -1)" /></svg></td>
         <td class="left">{{ sheet.name }} <button v-if="sheet.count === 0" type="button" class="bare small" @click="takeOut(sheet)">take out</button><p class="quiet small"><span class="num">{{ mm(sheet.width, 0) }} × {{ mm(sheet.height, 0) }} × {{ mm(sheet.thickness) }}</span> {{ sheet.material }}{{ sheet.is_remnant ? ', remnant' : '' }}</p></td>
+        <td class="left"><select :value="sheet.grain" :aria-label="`Grain of ${sheet.name}`" @change="setGrain(sheet, $event)"><option :value="0">↔</option><option :value="90">↕</option></select></td>
         <td><input class="num" type="number" min="0" step="0.01" :value="sheet.cost" :aria-label="`Cost of ${sheet.name}`" @change="setCost(sheet, $event)" /></td>
         <td><input class="num" type="number" min="0" :value="sheet.count" :aria-label="`Count of ${sheet.name}`" @change="setCount(sheet, $event)" /></td>
       </tr>
@@ -67,7 +74,9 @@ async function add(): Promise<void> {
 
 <style scoped>
 h1 { display: flex; justify-content: space-between; align-items: baseline; margin-bottom: 8px; }
-h1 button { font-size: 13px; }
+h1 button, .tables { font: 400 13px var(--words); }
+.tables { display: flex; gap: 10px; align-items: baseline; }
+td select { width: 46px; padding: 1px 3px; }
 input[type='number'] { width: 58px; padding: 1px 5px; }
 svg { width: 30px; height: 24px; display: block; }
 td.left, td.left p { white-space: normal; }

@@ -12,8 +12,6 @@ const queries = useQueryClient()
 const isOver = ref(false)
 const chooser = ref<HTMLInputElement | null>(null)
 const look = () => queries.invalidateQueries({ queryKey: ['blank', props.blank.part] })
-// While the newer file is read the blank is looked at again and again.
-watch(() => props.blank, (now) => now.revision_fault === 'reading' && setTimeout(look, 700), { immediate: true })
 watch(() => props.blank.revision, () => queries.invalidateQueries())
 
 async function put(files: FileList | null | undefined): Promise<void> {

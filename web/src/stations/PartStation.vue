@@ -11,7 +11,9 @@ import { tell } from '@/shell/tell'
 import { useView } from '@/stores/view'
 
 import DrawnFields from './DrawnFields.vue'
+import GaugeStates from './GaugeStates.vue'
 import MaterialField from './MaterialField.vue'
+import OrderFields from './OrderFields.vue'
 import PartList from './PartList.vue'
 import { foldDigest, useBlank } from './useBlank'
 import { useLine } from './useLine'
@@ -19,7 +21,7 @@ import { useLine } from './useLine'
 const props = defineProps<{ order: OrderCard; lines: RackLine[]; line?: RackLine | undefined; part: number }>()
 const router = useRouter()
 const view = useView()
-const { change, takeOut } = useLine()
+const { change, takeOut, makeSets } = useLine()
 const ready = computed(() => (props.line?.state === 'ready' ? props.part : 0))
 const { blank } = useBlank(ready)
 const digest = computed(() => foldDigest(blank.value))
@@ -37,6 +39,23 @@ function setQuantity(event: Event): void {
   if (!props.line || quantity === props.line.quantity) return
   if (!Number.isInteger(quantity) || quantity < 1) field.value = String(props.line.quantity)
   else change(props.line, 'Quantity', { quantity }, { quantity: props.line.quantity })
+}
+
+/** The lines that came with the same file, and how many sets of it are wanted: 0 when uneven. */
+const mates = computed(() => props.lines.filter((l) => l.file === props.line?.file && l.state !== 'refused'))
+const isSet = computed(() => mates.value.length > 1 || mates.value.some((l) => l.per_set > 1))
+const sets = computed(() => {
+  const each = new Set(mates.value.map((l) => l.quantity / l.per_set))
+  const [n = 0] = each
+  return each.size === 1 && Number.isInteger(n) ? n : 0
+})
+
+function setSets(event: Event): void {
+  const field = event.target as HTMLInputElement
+  const n = Number(field.value)
+  if (!props.line || n === sets.value) return
+  if (!Number.isInteger(n) || n < 1) field.value = sets.value ? String(sets.value) : ''
+  else makeSets(props.line, n, sets.value || 1)
 }
 
 function setName(event: Event): void {
@@ -92,6 +111,7 @@ async function remove(): Promise<void> {
     <template v-if="line">
       <div class="field"><span>Name</span><input type="text" name="part-name" :value="line.name" aria-label="Name" @change="setName" /></div>
       <div class="field"><span>Quantity</span><input class="num" type="number" name="quantity" min="1" :value="line.quantity" aria-label="Quantity" @change="setQuantity" /></div>
+      <div v-if="isSet" class="field"><span>Sets of {{ line.source }}</span><div><input class="num" type="number" name="sets" min="1" :value="sets || ''" placeholder="uneven" aria-label="Sets" @change="setSets" /><p class="quiet small">{{ line.per_set }} of this part in a set</p></div></div>
       <div class="field"><span>Material</span><MaterialField :line="line" /></div>
       <DrawnFields v-if="line.drawn" :line="line" :drawn="blank?.drawn ?? null" />
       <dl v-if="line.state === 'ready'" class="facts">
@@ -103,16 +123,8 @@ async function remove(): Promise<void> {
       </dl>
       <div class="actions"><button type="button" @click="remove">Take out of the order</button></div>
     </template>
-    <section>
-      <h2>Order</h2>
-      <dl class="facts">
-        <dt>Number</dt><dd class="num">{{ order.number }}</dd><dd />
-        <template v-if="order.customer"><dt>Customer</dt><dd>{{ order.customer }}</dd><dd /></template>
-        <template v-if="order.yard"><dt>For</dt><dd>{{ order.yard }}</dd><dd /></template>
-        <dt>Parts</dt><dd class="num">{{ order.parts }}</dd><dd />
-        <dt>Pieces</dt><dd class="num">{{ order.pieces }}</dd><dd />
-      </dl>
-    </section>
+    <OrderFields :order="order" />
+    <GaugeStates :order="order.id" />
   </SlipPane>
 </template>
 

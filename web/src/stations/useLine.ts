@@ -28,5 +28,14 @@ export function useLine() {
     await take(client.DELETE('/api/lines/{line}', { params: { path: { line: line.id } } }))
     await refresh()
   }
-  return { change, takeOut }
+
+  /** Want so many sets of the file a line came with. */
+  function makeSets(line: RackLine, sets: number, before: number): void {
+    const put = async (n: number) => {
+      await take(client.PUT('/api/lines/{line}/sets', { params: { path: { line: line.id } }, body: { sets: n } }))
+      await refresh()
+    }
+    void undo.run({ what: 'Sets', make: () => put(sets), unmake: () => put(before) })
+  }
+  return { change, takeOut, makeSets }
 }

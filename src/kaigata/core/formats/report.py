@@ -10,7 +10,7 @@ from html import escape
 
 from kaigata.core.formats.documents import CutDocument
 from kaigata.core.formats.svg import sheet_svg
-from kaigata.core.nest import Nest, NestOrder
+from kaigata.core.nest import Nest, NestOrder, remnants_of
 
 __all__ = ["nest_csv", "nest_report"]
 
@@ -59,6 +59,7 @@ def nest_report(order: NestOrder, nest: Nest, *, title: str, cut: CutDocument | 
         _left_out(nest),
         _parts(order, nest),
         _stock(order, nest),
+        _remnants(order, nest),
         *(_sheet(order, nest, i, cut) for i in range(len(nest.sheets))),
     ]
     return (
@@ -113,6 +114,21 @@ def _stock(order: NestOrder, nest: Nest) -> str:
     return (
         '<h2>Stock used</h2><table><tr><th>Sheet</th><th class="n">Size, mm</th>'
         f'<th class="n">Used</th><th class="n">Left</th></tr>{rows}</table>'
+    )
+
+
+def _remnants(order: NestOrder, nest: Nest) -> str:
+    left = remnants_of(order, nest)
+    if not left:
+        return ""
+    rows = "".join(
+        f'<tr><td>{escape(r.sheet)}</td><td class="n">{r.number}</td>'
+        f'<td class="n">{r.width:g} × {r.height:g}</td></tr>'
+        for r in left
+    )
+    return (
+        '<h2>Remnants left</h2><table><tr><th>Of sheet</th><th class="n">No.</th>'
+        f'<th class="n">Size, mm</th></tr>{rows}</table>'
     )
 
 

@@ -8,7 +8,15 @@ and ``improve`` (making them denser), ``jobs`` and ``crew`` (who does what). doc
 how.
 """
 
-from kaigata.core.nest.figures import Nest, NestedSheet, Placement, Unplaced, measured
+from kaigata.core.nest.figures import (
+    Nest,
+    NestedSheet,
+    Placement,
+    Remnant,
+    Unplaced,
+    measured,
+    remnants_of,
+)
 from kaigata.core.nest.order import NestOrder, NestPart, StockSheet
 from kaigata.core.nest.search import Progress, search
 
@@ -19,8 +27,10 @@ __all__ = [
     "NestedSheet",
     "Placement",
     "Progress",
+    "Remnant",
     "StockSheet",
     "Unplaced",
     "measured",
+    "remnants_of",
     "search",
 ]

@@ -15,13 +15,18 @@ __all__ = [
     "Nest",
     "NestedSheet",
     "Placement",
+    "Remnant",
     "Unplaced",
     "area_up_to",
     "measured",
     "measured_as_numbered",
     "metal_rates",
     "motion_of",
+    "remnants_of",
 ]
+
+LEAST_REMNANT = 300.0
+"""mm: what is left of a sheet is worth keeping when it is at least this long."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -79,6 +84,31 @@ class Nest:
     def left_out(self) -> int:
         """How many copies found no place."""
         return sum(u.quantity for u in self.unplaced)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Remnant:
+    """What is left of a gauge's last sheet beyond its used length; mm."""
+
+    sheet: str
+    number: int
+    width: float
+    height: float
+
+
+def remnants_of(order: NestOrder, nest: Nest) -> tuple[Remnant, ...]:
+    """Return the rectangles worth keeping that a nest leaves: of whole sheets, not of remnants."""
+    stock = {s.id: s for s in order.sheets}
+    last = {stock[s.sheet].gauge: s for s in sorted(nest.sheets, key=lambda s: s.number)}
+    found = []
+    for sheet in last.values():
+        kind = stock[sheet.sheet]
+        left = round(kind.width - sheet.used_length, 1)
+        if kind.outline is None and left >= LEAST_REMNANT:
+            found.append(
+                Remnant(sheet=sheet.sheet, number=sheet.number, width=left, height=kind.height)
+            )
+    return tuple(found)
 
 
 def measured(

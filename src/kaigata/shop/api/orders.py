@@ -6,7 +6,9 @@ from datetime import date, datetime
 from typing import Annotated, Literal
 
 from django.db.models import Q
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
+from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from pydantic import BaseModel, ConfigDict, Field
 from rest_framework.parsers import MultiPartParser
@@ -19,14 +21,24 @@ from kaigata.core.formats.blank_files import region_of_document
 from kaigata.core.formats.documents import BlankDocument
 from kaigata.core.formats.svg import region_path
 from kaigata.core.formats.whole import free_name
-from kaigata.shop.api.answers import answer, read
+from kaigata.shop.api.answers import answer, download, read
 from kaigata.shop.models import Material, Order, OrderLine, Part
-from kaigata.shop.services import route_card
-from kaigata.shop.services.blanks import unfold_part
+from kaigata.shop.services import orders, route_card
 from kaigata.shop.services.drawn import DRAWN
 from kaigata.shop.services.reading import put_on_rack
 
-__all__ = ["FilesView", "FindView", "LineView", "OrderView", "OrdersView", "RackView", "StampView"]
+__all__ = [
+    "FilesView",
+    "FindView",
+    "GaugesView",
+    "LineView",
+    "LinesView",
+    "OrderView",
+    "OrdersView",
+    "RackView",
+    "SetsView",
+    "StampView",
+]
 
 LISTED = 200
 
@@ -51,6 +63,7 @@ class OrderCard(BaseModel):
     customer: str
     yard: str
     due: date | None
+    note: str
     parts: int
     pieces: int
     stations: list[StationView]
@@ -72,6 +85,55 @@ class NewOrder(BaseModel):
     due: date | None = None
 
 
+class OrderChange(BaseModel):
+    """What can be changed about an order."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    number: Annotated[str, Field(min_length=1, max_length=40)] | None = None
+    title: Annotated[str, Field(min_length=1, max_length=120)] | None = None
+    customer: Annotated[str, Field(max_length=120)] | None = None
+    yard: Annotated[str, Field(max_length=120)] | None = None
+    due: date | None = None
+    note: Annotated[str, Field(max_length=4000)] | None = None
+
+
+class GaugeStateAnswer(BaseModel):
+    """How far the parts of one gauge have come; ``utilisation`` of their sheets alone."""
+
+    material: str
+    thickness: float | None
+    parts: int
+    pieces: int
+    placed: int
+    sheets: int
+    utilisation: float | None
+    state: Literal["open", "searching", "stale", "short", "nested"]
+
+
+class GaugeStateList(BaseModel):
+    """The gauges of an order, thin ones first."""
+
+    gauges: list[GaugeStateAnswer]
+
+
+class SetsAsk(BaseModel):
+    """How many sets of the file are wanted."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    sets: Annotated[int, Field(ge=1, le=orders.MOST_PIECES)]
+
+
+class LinesAsk(BaseModel):
+    """Quantities and materials as CSV, columns part, quantity and, where wanted, material."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    text: Annotated[str, Field(max_length=5_000_000)]
+    name: Annotated[str, Field(max_length=200)] = "order.csv"
+
+
 class DrawnSize(BaseModel):
     """Overall size of a drawn flat, in units of its file until ``unit`` (mm a unit) is known."""
 
@@ -88,7 +150,9 @@ class RackLine(BaseModel):
     part: int
     name: str
     source: str
+    file: str
     quantity: int
+    per_set: int
     state: Literal["reading", "asking", "ready", "refused"]
     has_shell: bool
     drawn: DrawnSize | None
@@ -116,7 +180,7 @@ class LineChange(BaseModel):
 
     model_config = ConfigDict(extra="forbid")
 
-    quantity: Annotated[int, Field(ge=1, le=100_000)] | None = None
+    quantity: Annotated[int, Field(ge=1, le=orders.MOST_PIECES)] | None = None
     name: Annotated[str, Field(min_length=1, max_length=120)] | None = None
     material: str | None = None
 
@@ -152,6 +216,7 @@ def _card(order: Order) -> OrderCard:
         customer=order.customer,
         yard=order.yard,
         due=order.due,
+        note=order.note,
         parts=len(quantities),
         pieces=sum(quantities),
         stations=[
@@ -186,6 +251,46 @@ class OrderView(APIView):
         """Show an order and its route card."""
         return answer(_card(get_object_or_404(Order, pk=order)))
 
+    @extend_schema(request=OrderChange, responses=OrderCard, operation_id="order_change")
+    def patch(self, request: Request, order: int) -> Response:
+        """Change number, title, customer, due date or note of an order."""
+        known = get_object_or_404(Order, pk=order)
+        asked = read(OrderChange, request).model_dump(exclude_unset=True)
+        # A date may be taken away; words are never null.
+        orders.change_order(known, {n: v for n, v in asked.items() if v is not None or n == "due"})
+        return answer(_card(known))
+
+
+class GaugesView(APIView):
+    """The gauges of an order."""
+
+    @extend_schema(responses=GaugeStateList, operation_id="gauges_show")
+    def get(self, request: Request, order: int) -> Response:
+        """Show how far each gauge of an order has come."""
+        states = orders.gauge_states(get_object_or_404(Order, pk=order))
+        gauges = [GaugeStateAnswer(**{f: getattr(s, f) for f in s.__slots__}) for s in states]
+        return answer(GaugeStateList(gauges=gauges))
+
+
+class LinesView(APIView):
+    """The lines of an order as a table."""
+
+    @extend_schema(responses={(200, "text/csv"): OpenApiTypes.STR}, operation_id="lines_download")
+    def get(self, request: Request, order: int) -> HttpResponse:
+        """Download part, quantity, material, thickness and file of each line."""
+        known = get_object_or_404(Order, pk=order)
+        return download(
+            orders.lines_table(known), f"{known.number}-parts", "csv", "text/csv; charset=utf-8"
+        )
+
+    @extend_schema(request=LinesAsk, responses=Rack, operation_id="lines_put")
+    def put(self, request: Request, order: int) -> Response:
+        """Take quantities and materials in: all or, when a line is wrong, nothing."""
+        known = get_object_or_404(Order, pk=order)
+        asked = read(LinesAsk, request)
+        orders.take_lines(known, asked.text, asked.name)
+        return answer(_rack(known))
+
 
 class RackView(APIView):
     """The parts of an order."""
@@ -193,10 +298,12 @@ class RackView(APIView):
     @extend_schema(responses=Rack, operation_id="rack_show")
     def get(self, request: Request, order: int) -> Response:
         """List the parts of an order with their silhouettes."""
-        lines = get_object_or_404(Order, pk=order).lines.select_related(
-            "part__blank", "part__source", "material"
-        )
-        return answer(Rack(lines=[_rack_line(line) for line in lines]))
+        return answer(_rack(get_object_or_404(Order, pk=order)))
+
+
+def _rack(order: Order) -> Rack:
+    lines = order.lines.select_related("part__blank", "part__source", "material")
+    return Rack(lines=[_rack_line(line) for line in lines])
 
 
 def _rack_line(line: OrderLine) -> RackLine:
@@ -210,7 +317,9 @@ def _rack_line(line: OrderLine) -> RackLine:
         part=part.pk,
         name=part.name,
         source=part.source.name,
+        file=part.source_id,
         quantity=line.quantity,
+        per_set=line.per_set,
         state=part.state,
         has_shell=part.shell is not None,
         drawn=_drawn_size(part),
@@ -268,15 +377,12 @@ class LineView(APIView):
             OrderLine.objects.select_related("part__source", "material"), pk=line
         )
         asked = read(LineChange, request)
-        if asked.quantity is not None:
-            known.quantity = asked.quantity
         if asked.name is not None:
             _rename(known, asked.name)
+        material = None
         if "material" in asked.model_fields_set:
-            known.material = get_object_or_404(Material, name=asked.material)
-        known.save()
-        if known.part.state == Part.State.READY:
-            unfold_part(known.part)
+            material = get_object_or_404(Material, name=asked.material)
+        orders.change_line(known, quantity=asked.quantity, material=material)
         return answer(_rack_line(OrderLine.objects.get(pk=line)))
 
     @extend_schema(request=None, responses={204: None}, operation_id="line_take_out")
@@ -284,6 +390,17 @@ class LineView(APIView):
         """Take a part out of its order."""
         get_object_or_404(OrderLine, pk=line).part.delete()
         return Response(status=204)
+
+
+class SetsView(APIView):
+    """Sets of an assembly."""
+
+    @extend_schema(request=SetsAsk, responses=Rack, operation_id="sets_make")
+    def put(self, request: Request, line: int) -> Response:
+        """Want so many sets of the file a line came with: each of its parts as often as in one."""
+        known = get_object_or_404(OrderLine.objects.select_related("order", "part"), pk=line)
+        orders.make_sets(known, read(SetsAsk, request).sets)
+        return answer(_rack(known.order))
 
 
 def _rename(line: OrderLine, name: str) -> None:

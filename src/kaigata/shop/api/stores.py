@@ -171,12 +171,13 @@ Length = Annotated[float, Field(gt=0, le=100_000, allow_inf_nan=False)]
 
 
 class SheetAsk(BaseModel):
-    """How many of a sheet there are, and what one costs."""
+    """How many of a sheet there are, what one costs, and its grain: 0 along x, 90 across."""
 
     model_config = ConfigDict(extra="forbid")
 
     count: SheetCount | None = None
     cost: Money | None = None
+    grain: Literal[0, 90] | None = None
 
 
 class NewSheet(BaseModel):
@@ -191,6 +192,7 @@ class NewSheet(BaseModel):
     height: Length
     count: SheetCount = 1
     cost: Money | None = None
+    grain: Literal[0, 90] = 0
     outline: Annotated[list[list[float]], Field(min_length=3, max_length=5000)] | None = None
 
 
@@ -308,11 +310,11 @@ class LimitsView(APIView):
 
 
 class TableView(APIView):
-    """Materials, and the bend charts of a material, as CSV."""
+    """Materials, stock sheets, and the bend charts of a material, as CSV."""
 
     @extend_schema(responses={(200, "text/csv"): OpenApiTypes.STR}, operation_id="table_download")
     def get(self, request: Request, name: str) -> HttpResponse:
-        """Download the table ``materials`` or the bend charts of a material."""
+        """Download ``materials``, ``stock`` or the bend charts of a material."""
         return download(metal_tables.table(name), name, "csv", "text/csv; charset=utf-8")
 
     @extend_schema(request=TableAsk, responses=StoresAnswer, operation_id="table_put")

@@ -31,6 +31,7 @@ class Order(models.Model):
     customer = models.CharField(max_length=120, blank=True)
     yard = models.CharField(max_length=120, blank=True)
     due = models.DateField(null=True, blank=True)
+    note = models.TextField(blank=True)
     nest_rules = models.JSONField(default=dict)
     cut_choice = models.JSONField(default=dict)
     chosen_run = models.ForeignKey(
@@ -86,11 +87,12 @@ class Part(models.Model):
 
 
 class OrderLine(models.Model):
-    """A part and how many of it an order wants."""
+    """A part and how many of it an order wants; ``per_set`` of them are in one set of its file."""
 
     order = models.ForeignKey(Order, models.CASCADE, related_name="lines")
     part = models.OneToOneField(Part, models.CASCADE, related_name="line")
     quantity = models.PositiveIntegerField(default=1)
+    per_set = models.PositiveIntegerField(default=1)
     material = models.ForeignKey(Material, models.SET_NULL, null=True, blank=True)
 
     class Meta:

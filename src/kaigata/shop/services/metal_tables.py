@@ -10,6 +10,7 @@ from kaigata.core.metal.chart_files import bend_charts_csv, bend_charts_of
 from kaigata.core.metal.limits import LIMIT_REASONS
 from kaigata.core.metal.tables import Row, csv_text, rows_of
 from kaigata.shop.models import Gauge, Material, Part, ShopLimits
+from kaigata.shop.services import stock
 from kaigata.shop.services.blanks import unfold_part
 from kaigata.shop.services.charts import chart_of_record, keep_chart
 
@@ -87,7 +88,7 @@ def change_limits(values: dict[str, float]) -> None:
 
 
 def table(name: str) -> str:
-    """Return the table ``materials``, or a material's bend charts, as CSV.
+    """Return the table ``materials``, ``stock``, or a material's bend charts, as CSV.
 
     Raises
     ------
@@ -106,6 +107,8 @@ def table(name: str) -> str:
                 for g in m.gauges.all()
             ),
         )  # fmt: skip
+    if name == "stock":
+        return stock.stock_table()
     material = _material(name)
     return bend_charts_csv(
         chart_of_record(
@@ -120,7 +123,8 @@ def _material(name: str) -> Material:
     if found is None:
         names = ", ".join(Material.objects.values_list("name", flat=True))
         raise InputError(
-            f"there is no table {name!r}", fix=f"There are materials and the charts of {names}"
+            f"there is no table {name!r}",
+            fix=f"There are materials, stock and the charts of {names}",
         )
     return found
 
@@ -139,6 +143,9 @@ def take_in(name: str, text: str, file: str) -> None:
     if name == "materials":
         for row in rows_of(text, file, ("name", "title", "density", "price", "thickness")):
             _take_material(row)
+        return
+    if name == "stock":
+        stock.take_stock(text, file)
         return
     material = _material(name)
     for chart in bend_charts_of(text, file):

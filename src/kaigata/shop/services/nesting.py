@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import time
+from collections.abc import Iterable
 from pathlib import Path
 
 from django.db import transaction
@@ -20,7 +21,7 @@ from kaigata.core.formats.nest_files import nest_document, nest_of_document, ord
 from kaigata.core.nest import Nest as FoundNest
 from kaigata.core.nest import NestOrder, Progress, search
 from kaigata.core.nest.order import require_usable
-from kaigata.shop.models import Nest, NestRun, Order, Part, StockSheet
+from kaigata.shop.models import Nest, NestRun, Order, OrderLine, Part, StockSheet
 from kaigata.shop.services.digests import digest
 from kaigata.shop.services.route_card import nest_inputs
 
@@ -43,6 +44,7 @@ DEFAULT_RULES = {
     "seconds": 20.0,
     "sheets": None,
 }
+_SAME = 1e-3
 _LOOK = 0.5
 """Seconds between two looks at whether a stop is wanted."""
 
@@ -91,7 +93,7 @@ def order_document(order: Order) -> OrderDocument:
                         "holes": line.part.blank.document["holes"],
                         "thickness": line.part.blank.document["thickness"],
                         "material": line.material.name if line.material else None,
-                        "turns": _turns(line.part.blank.grain, rules["turns"]),
+                        "turns": _turns(line, rules["turns"], sheets),
                     }
                 ).model_dump()
                 for line in lines
@@ -100,11 +102,32 @@ def order_document(order: Order) -> OrderDocument:
     )
 
 
-def _turns(grain: str, allowed: list[int]) -> list[int]:
-    """Return the allowed turns of a blank whose grain matters: sheets have theirs along x."""
-    own = {"along": (0, 180), "across": (90, 270)}.get(grain)
-    if own is None:
+def _turns(line: OrderLine, allowed: list[int], sheets: Iterable[StockSheet]) -> list[int]:
+    """Return the allowed turns of a part: where its grain matters, those that lay it so.
+
+    Raises
+    ------
+    InputError
+        Its sheets have grain in different directions, so no turn is right on all of them.
+    """
+    grain = line.part.blank.grain
+    if not grain:
         return allowed
+    thickness = line.part.blank.document["thickness"]
+    ways = {
+        s.grain % 180
+        for s in sheets
+        if s.material_id == line.material_id and abs(s.thickness - thickness) < _SAME
+    }
+    if len(ways) > 1:
+        raise InputError(
+            f"the grain of {line.part.name} matters, and its sheets have grain in different "
+            "directions",
+            where=f"{thickness:g} {line.material}",
+            fix="Choose sheets with grain one way",
+        )
+    is_along_x = (grain == "along") == (next(iter(ways), 0.0) == 0)
+    own = (0, 180) if is_along_x else (90, 270)
     return [t for t in allowed if t in own] or [own[0]]
 
 

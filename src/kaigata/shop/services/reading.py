@@ -199,6 +199,7 @@ def _make_parts(part: Part, result: ReadResult) -> None:
         part.folded = FOLDED.dump_python(read.part, mode="json")
         part.thickness = round(read.part.thickness, 6)
         part.save()
+        line.per_set = read.quantity
         line.quantity = read.quantity if line.quantity == 1 else line.quantity
         line.material = line.material or _likely_material(part.thickness)
         line.save()

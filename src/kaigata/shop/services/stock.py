@@ -9,16 +9,15 @@ from django.db import transaction
 from django.db.models import F
 
 from kaigata.core.errors import InputError
+from kaigata.core.metal.tables import Row, csv_text, rows_of
+from kaigata.core.nest import remnants_of
 from kaigata.core.nest.order import gauge_name
 from kaigata.core.plane import Contour
 from kaigata.core.plane.contour import require_simple
 from kaigata.shop.models import Material, Nest, Release, StockSheet
 from kaigata.shop.services.nesting import open_nest
 
-__all__ = ["add_sheet", "edge_of", "release", "withdraw"]
-
-LEAST_REMNANT = 300.0
-"""mm: what is left of a sheet is worth keeping when it is at least this long."""
+__all__ = ["add_sheet", "edge_of", "release", "stock_table", "take_stock", "withdraw"]
 
 
 def edge_of(sheet: StockSheet) -> Contour:
@@ -38,12 +37,32 @@ def add_sheet(
     InputError
         The name is taken, the material unknown, or the outline crosses itself or the sheet.
     """
-    metal = Material.objects.filter(name=material).first()
-    if metal is None:
-        raise InputError(f"there is no material {material}", where="material")
     if StockSheet.objects.filter(name=name).exists():
         raise InputError(f"there is a sheet {name} already", where="name", fix="Give another name")
-    sheet = StockSheet(name=name, material=metal, outline=outline, **values)
+    return _keep_sheet(None, name, material=material, outline=outline, **values)
+
+
+def _keep_sheet(
+    sheet: StockSheet | None,
+    name: str,
+    *,
+    material: str,
+    outline: list[list[float]] | None,
+    **values: Any,
+) -> StockSheet:
+    """Keep a sheet that is new, or change one that is known."""
+    if not name.strip() or len(name) > 80:
+        raise InputError("the name is empty or longer than 80 letters", where="name")
+    metal = Material.objects.filter(name=material).first()
+    if metal is None:
+        names = ", ".join(Material.objects.values_list("name", flat=True))
+        raise InputError(
+            f"there is no material {material}", where="material", fix=f"Stores has {names}"
+        )
+    sheet = sheet or StockSheet(name=name)
+    sheet.material, sheet.outline = metal, outline
+    for field, value in values.items():
+        setattr(sheet, field, value)
     if outline is not None:
         edge = edge_of(sheet)
         require_simple(edge, where="outline")
@@ -56,6 +75,71 @@ def add_sheet(
             )
     sheet.save()
     return sheet
+
+
+_COLUMNS = ("name", "material", "thickness", "width", "height", "count", "cost", "grain", "outline")
+
+
+def stock_table() -> str:
+    """Return the stock as CSV; the points of a remnant's outline are divided by semicolons."""
+    return csv_text(
+        _COLUMNS,
+        (
+            [
+                s.name, s.material.name, f"{s.thickness:g}", f"{s.width:g}", f"{s.height:g}",
+                s.count, "" if s.cost is None else f"{s.cost:g}", f"{s.grain:g}",
+                "; ".join(" ".join(f"{v:g}" for v in row) for row in s.outline or ()),
+            ]
+            for s in StockSheet.objects.select_related("material")
+        ),
+    )  # fmt: skip
+
+
+@transaction.atomic
+def take_stock(text: str, file: str) -> None:
+    """Take stock sheets in from CSV, all of it or nothing; sheets it does not name stay.
+
+    Raises
+    ------
+    InputError
+        A line is wrong; file and line are told.
+    """
+    for row in rows_of(text, file, ("name", "material", "thickness", "width", "height", "count")):
+        count = row.number("count")
+        if count != int(count) or count < 0:
+            raise InputError(f"count is {row['count']!r}", where=row.where, fix="Write 0, 1, 2 …")
+        cost = row.number("cost", -1.0)
+        if row.get("cost", "").strip() and cost < 0:
+            raise InputError(f"cost is {cost:g}, it must not be below 0", where=row.where)
+        values = {
+            "material": row["material"].strip(),
+            "thickness": row.positive("thickness"),
+            "width": row.positive("width"),
+            "height": row.positive("height"),
+            "count": int(count),
+            "cost": None if cost < 0 else cost,
+            "grain": float(row.one_of("grain", ("0", "90"), "0")),
+            "outline": _outline(row),
+        }
+        try:
+            _keep_sheet(StockSheet.objects.filter(name=row["name"]).first(), row["name"], **values)
+        except InputError as error:
+            raise InputError(error.what, where=row.where, fix=error.fix) from error
+
+
+def _outline(row: Row) -> list[list[float]] | None:
+    text = row.get("outline", "").strip()
+    if not text:
+        return None
+    try:
+        points = [[float(v) for v in point.split()] for point in text.split(";")]
+    except ValueError as error:
+        raise InputError("outline holds what is no number", where=row.where) from error
+    if len(points) < 3 or any(len(p) not in (2, 3) for p in points):
+        raise InputError(
+            "outline is no contour", where=row.where, fix="Write x y bulge; x y bulge; and so on"
+        )
+    return points
 
 
 @transaction.atomic
@@ -79,7 +163,6 @@ def release(nest: Nest) -> Release:
             fix="Move or take off what is marked first",
         )
     _, order, found = open_nest(nest)
-    stock = {s.id: s for s in order.sheets}
     taken = sorted(Counter(s.sheet for s in found.sheets).items())
     for name, count in taken:
         # One statement takes and checks: of two nests that want the last sheet, one gets it.
@@ -91,26 +174,21 @@ def release(nest: Nest) -> Release:
                 f"{have or 0}",
                 fix="Nest again with what is in stock, or count the stock anew",
             )
-    last = {stock[s.sheet].gauge: s for s in sorted(found.sheets, key=lambda s: s.number)}
     remnants = []
-    for gauge, sheet in last.items():
-        kind = stock[sheet.sheet]
-        left = kind.width - sheet.used_length
-        if kind.outline is not None or left < LEAST_REMNANT:
-            continue
-        source = StockSheet.objects.get(name=kind.id)
-        name = f"{nest.run.order.number}-{nest.pk} {gauge_name(gauge)} remnant"
+    for left in remnants_of(order, found):
+        source = StockSheet.objects.get(name=left.sheet)
+        gauge = gauge_name((source.material.name, source.thickness))
+        name = f"{nest.run.order.number}-{nest.pk} {gauge} remnant"
         StockSheet.objects.create(
             name=name,
             material=source.material,
             thickness=source.thickness,
-            width=round(left, 1),
-            height=source.height,
-            outline=[[0, 0], [round(left, 1), 0], [round(left, 1), source.height],
-                     [0, source.height]],
+            width=left.width,
+            height=left.height,
+            outline=[[0, 0], [left.width, 0], [left.width, left.height], [0, left.height]],
             count=1,
             grain=source.grain,
-            cost=None if source.cost is None else round(source.cost * left / source.width, 2),
+            cost=None if source.cost is None else round(source.cost * left.width / source.width, 2),
         )  # fmt: skip
         remnants.append(name)
     return Release.objects.create(nest=nest, taken=[list(t) for t in taken], remnants=remnants)

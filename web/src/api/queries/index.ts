@@ -1,7 +1,7 @@
 import { queryOptions } from '@tanstack/vue-query'
 
 import { client, take } from '../client'
-import type { Blank, Cut, FoundList, Mesh, Nest, OrderCard, OrderList, Packet, Rack, Shell, Stores, Who } from '../types'
+import type { Blank, Cut, FoundList, GaugeStates, Mesh, Nest, OrderCard, OrderList, Packet, Rack, Shell, Stores, Who } from '../types'
 
 const QUICK = 700
 const CALM = 4000
@@ -35,11 +35,19 @@ export const rackQuery = (order: number) =>
       query.state.data?.lines.some((line) => line.state === 'reading') ? QUICK : CALM,
   })
 
+export const gaugesQuery = (order: number) =>
+  queryOptions({
+    queryKey: ['gauges', order],
+    queryFn: () => take<GaugeStates>(client.GET('/api/orders/{order}/gauges', { params: { path: { order } } })),
+    refetchInterval: CALM,
+  })
+
 export const blankQuery = (part: number) =>
   queryOptions({
     queryKey: ['blank', part],
     queryFn: () => take<Blank>(client.GET('/api/parts/{part}/blank', { params: { path: { part } } })),
     enabled: part > 0,
+    refetchInterval: (query) => (query.state.data?.revision_fault === 'reading' ? QUICK : false),
   })
 
 export const meshQuery = (part: number) =>
