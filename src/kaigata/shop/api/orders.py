@@ -302,7 +302,9 @@ class RackView(APIView):
 
 
 def _rack(order: Order) -> Rack:
-    lines = order.lines.select_related("part__blank", "part__source", "material")
+    lines = order.lines.select_related("part__blank", "part__source", "material").defer(
+        "part__source__content", "part__folded", "part__shell", "part__blank__previous"
+    )
     return Rack(lines=[_rack_line(line) for line in lines])
 
 
@@ -321,7 +323,7 @@ def _rack_line(line: OrderLine) -> RackLine:
         quantity=line.quantity,
         per_set=line.per_set,
         state=part.state,
-        has_shell=part.shell is not None,
+        has_shell=part.state == Part.State.REFUSED and part.shell is not None,
         drawn=_drawn_size(part),
         what=part.what,
         where=part.where,

@@ -9,11 +9,16 @@ from django.contrib.auth.models import AbstractBaseUser
 from django.db import transaction
 
 from kaigata.core.errors import InputError
-from kaigata.shop.models import CutRun, NestRun, Order, OrderLine, Packet, Part, Run, Stamp
+from kaigata.shop.models import CutRun, Nest, NestRun, Order, OrderLine, Packet, Part, Run, Stamp
 from kaigata.shop.services.digests import changes, digest
 
 __all__ = ["STATIONS", "Station", "blank_inputs", "nest_inputs", "stamp", "stations", "unstamp"]
 
+_MADE_AT: dict[int, type[NestRun] | type[CutRun] | type[Packet]] = {
+    4: NestRun,
+    5: CutRun,
+    6: Packet,
+}
 STATIONS = {1: "Part", 2: "Blank", 3: "Bends", 4: "Nest", 5: "Cut", 6: "Packet"}
 
 
@@ -29,8 +34,27 @@ class Station:
     at: datetime | None = None
 
 
+_HEAVY_OF_PART = ("folded", "shell", "drawn", "given")
+_HEAVY_OF_BLANK = ("document", "previous", "chart", "bend_rules")
+_HEAVY_OF_RUN = {
+    NestRun: ("settings", "history"),
+    CutRun: ("settings", "document"),
+    Packet: ("settings", "manifest", "content"),
+}
+"""Columns of megabytes that no route card needs; it is looked at every few seconds."""
+
+
 def _lines(order: Order) -> list[OrderLine]:
-    return list(order.lines.select_related("part__blank", "part__source", "material"))
+    heavy = (
+        *(f"part__{n}" for n in _HEAVY_OF_PART),
+        *(f"part__blank__{n}" for n in _HEAVY_OF_BLANK),
+    )
+    return list(order.lines.select_related("part__blank", "material").defer(*heavy))
+
+
+def _newest(model: type[NestRun] | type[CutRun] | type[Packet], order: Order) -> Run | None:
+    found: Run | None = model.objects.filter(order=order).defer(*_HEAVY_OF_RUN[model]).first()
+    return found
 
 
 def blank_inputs(order: Order) -> dict[str, str]:
@@ -56,12 +80,14 @@ def _inputs(order: Order, station: int) -> dict[str, str]:
     if station in (2, 3):
         return blank_inputs(order)
     own: dict[str, str] = nest_inputs(order)
-    nest_run = order.chosen_run or order.nestruns.filter(nest__isnull=False).first()
-    own["nest"] = nest_run.nest.digest if nest_run else ""
+    nests = Nest.objects.filter(run__order=order).order_by("-run_id")
+    if order.chosen_run_id:
+        nests = nests.filter(run_id=order.chosen_run_id)
+    own["nest"] = nests.values_list("digest", flat=True).first() or ""
     if station >= 5:
         own["cut settings"] = digest(order.cut_choice)
-        cut_run = order.cutruns.filter(state=Run.State.DONE).first()
-        own["cutting paths"] = str(cut_run.pk) if cut_run else ""
+        done = order.cutruns.filter(state=Run.State.DONE).values_list("pk", flat=True).first()
+        own["cutting paths"] = str(done or "")
     return own
 
 
@@ -96,8 +122,7 @@ def _unstamped(order: Order, number: int) -> tuple[str, str]:
         if number == 1 and reading:
             return "in work", f"reading {reading}"
         return ("in work", "") if lines and number == 1 else ("nothing", "")
-    model = {4: NestRun, 5: CutRun, 6: Packet}[number]
-    run = model.objects.filter(order=order).first()
+    run = _newest(_MADE_AT[number], order)
     if run is None:
         return "nothing", ""
     if run.is_open:
@@ -141,8 +166,7 @@ def _missing(order: Order, station: int) -> str:
         return f"{waiting[0]} is not ready"
     if station <= 3:
         return ""
-    model = {4: NestRun, 5: CutRun, 6: Packet}[station]
-    run = model.objects.filter(order=order).first()
+    run = _newest(_MADE_AT[station], order)
     if run is None or run.state not in (Run.State.DONE, Run.State.STOPPED):
         return {4: "there is no finished nest", 5: "there is no path", 6: "there is no packet"}[
             station
