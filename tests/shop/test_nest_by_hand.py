@@ -105,7 +105,9 @@ def test_what_is_taken_off_lies_in_the_tray_and_is_filled_in_again(client, neste
         (gone["part"], "taken off by hand")
     ]
 
-    run = client.post(f"/api/orders/{nested.pk}/nest/go-on").json()["run"]["id"]
+    run = client.post(f"/api/orders/{nested.pk}/nest/go-on", {"seconds": 0.3}, **JSON).json()[
+        "run"
+    ]["id"]
     nesting.nest_parts(run)
 
     after = client.get(f"/api/orders/{nested.pk}/nest").json()

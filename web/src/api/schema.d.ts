@@ -1209,6 +1209,17 @@ export interface components {
             gauges: components["schemas"]["GaugeStateAnswer"][];
         };
         /**
+         * GoOnAsk
+         * @description How long to search on, seconds; null for as long as the rules say.
+         */
+        GoOnAsk: {
+            /**
+             * Seconds
+             * @default null
+             */
+            seconds?: number | null;
+        };
+        /**
          * HandAsk
          * @description Sheets as someone laid them, and the copies that stay where they are.
          */
@@ -2988,7 +2999,12 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["GoOnAsk"];
+                "multipart/form-data": components["schemas"]["GoOnAsk"];
+            };
+        };
         responses: {
             202: {
                 headers: {

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 
 import type { Nest, Program } from '@/api/types'
 import { placeLabels } from '@/lib/labels'
@@ -25,14 +25,19 @@ const props = defineProps<{
   isStale?: boolean
 }>()
 const emit = defineEmits<{ pick: [id: string, isMore: boolean]; move: [by: Point] }>()
-const svg = ref<SVGSVGElement | null>(null)
+const HEAVY = 250
+const host = ref<HTMLElement | null>(null)
+const picture = ref<SVGSVGElement | null>(null)
 const units = useView()
 const stock = computed(() => props.nest.stock.find((s) => s.id === props.sheet.sheet))
-const { view, matrix, toScreen } = usePanZoom(
-  svg,
+const { view, matrix, glide, toScreen } = usePanZoom(
+  host,
   () => (stock.value ? { width: stock.value.width, height: stock.value.height } : null),
   { left: 18, right: 18, top: 10, bottom: 34 },
+  () => props.sheet.placements.length > HEAVY,
 )
+// Past the template: thousands of parts would be compared at each frame.
+watch(glide, (style) => picture.value && Object.assign(picture.value.style, style))
 const { drag, begin } = useDragging(
   () => ({ nest: props.nest, sheet: props.sheet, picked: props.picked ?? [], scale: view.value.k }),
   (by) => emit('move', by),
@@ -113,7 +118,8 @@ const numbers = computed(() => {
 </script>
 
 <template>
-  <svg ref="svg" class="sheet" :class="{ stale: isStale }" aria-label="Sheet">
+  <div ref="host" class="host">
+  <svg ref="picture" class="sheet" :class="{ stale: isStale }" aria-label="Sheet">
     <template v-if="stock">
       <g :transform="matrix">
         <path class="stock" :d="stock.path" />
@@ -141,10 +147,12 @@ const numbers = computed(() => {
       </g>
     </template>
   </svg>
+  </div>
 </template>
 
 <style scoped>
-.sheet { width: 100%; height: 100%; display: block; cursor: grab; touch-action: none; }
+.host { width: 100%; height: 100%; overflow: hidden; cursor: grab; touch-action: none; }
+.sheet { width: 100%; height: 100%; display: block; }
 .stock { fill: var(--room); stroke: var(--ink); stroke-width: 1.5; vector-effect: non-scaling-stroke; }
 .part { fill: var(--metal); stroke: var(--ink); stroke-width: 1; vector-effect: non-scaling-stroke; cursor: pointer; }
 .part:hover { fill: #cbd3d6; }

@@ -46,7 +46,7 @@ async function start(): Promise<void> {
 
 async function goOn(): Promise<void> {
   try {
-    await take(client.POST('/api/orders/{order}/nest/go-on', { params: { path: { order: props.order } } }))
+    await take(client.POST('/api/orders/{order}/nest/go-on', { params: { path: { order: props.order } }, body: { seconds: rules.seconds } }))
   } catch (error) {
     tell(error)
   }

@@ -128,7 +128,7 @@ class BlankDocument(_Model):
 class OrderSheetDocument(_Model):
     """A stock sheet an order may use."""
 
-    id: str
+    id: Annotated[str, Field(min_length=1)]
     width: Positive
     height: Positive
     count: Annotated[int, Field(ge=0)] | None = None
@@ -142,7 +142,7 @@ class OrderSheetDocument(_Model):
 class OrderPartDocument(_Model):
     """A part of an order: its contours, a blank, or a file to unfold."""
 
-    id: str
+    id: Annotated[str, Field(min_length=1)]
     quantity: Count = 1
     outer: ContourRows | None = None
     holes: list[ContourRows] = []

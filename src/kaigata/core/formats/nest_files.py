@@ -85,6 +85,10 @@ def _part(index: int, part: OrderPartDocument, scale: float, folder: Path) -> Ne
     where = f"$.parts[{index}] ({part.id})"
     thickness, material = part.thickness, part.material
     rows: tuple[ContourRows, list[ContourRows]]
+    if part.outer is not None and part.blank is not None:
+        raise InputError(
+            "the part has contours and a blank", where=where, fix="Leave one of the two out"
+        )
     if part.outer is not None:
         rows = (part.outer, part.holes)
     elif part.blank is not None:

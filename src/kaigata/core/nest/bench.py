@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections import Counter
 from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, replace
@@ -81,6 +82,14 @@ class Bench:
         for i, part in enumerate(parts, start=self.first):
             self.area[i], self.net[i] = part.region.outer.area, part.region.area
             self.priority[i] = part.priority
+        # More copies than metal are not even tried: a slip of the pen may order a million.
+        metal = math.fsum(math.inf if s.count is None else s.area * s.count for s in sheets)
+        ordered = Counter({k: p.quantity for k, p in enumerate(parts, start=self.first)})
+        self.quantity = Counter(
+            {k: n if metal == math.inf else min(n, int(metal / self.net[k]) + 1)
+             for k, n in ordered.items()}
+        )  # fmt: skip
+        self.surplus = ordered - self.quantity
 
     def prepare(self) -> None:
         """Make ready to separate what lies on the sheets, not only to fill them."""
@@ -98,9 +107,12 @@ class Bench:
 
     def wanted(self) -> Counter[int]:
         """Return how many copies of each shape are ordered, fillers left out."""
-        return Counter(
-            {self.first + i: p.quantity for i, p in enumerate(self.parts) if not p.filler}
-        )
+        fillers = {k for k, p in enumerate(self.parts, start=self.first) if p.filler}
+        return Counter({k: n for k, n in self.quantity.items() if k not in fillers})
+
+    def fillers(self) -> Counter[int]:
+        """Return how many copies of each filler may be used."""
+        return self.quantity - self.wanted()
 
     def used_length(self, load: Load) -> float:
         """Return the furthest x a load reaches plus the margin, mm."""

@@ -101,7 +101,7 @@ def first_plan(bench: Bench) -> Plan:
 
 def _sheet_orders(bench: Bench) -> list[tuple[str, ...]]:
     """Return orders to take sheets in: remnants and small ones first, and each kind first."""
-    copies = sum(p.quantity for p in bench.parts)
+    copies = bench.quantity.total()
     standing = sorted(bench.sheets.values(), key=lambda s: (s.outline is None, s.area, s.id))
     orders = [standing] + [[s, *(o for o in standing if o is not s)] for s in reversed(standing)]
     return list(

@@ -7,8 +7,14 @@ from dataclasses import dataclass
 from kaigata.core.errors import InputError
 from kaigata.core.plane import Contour, Region
 from kaigata.core.plane.contour import require_simple
+from kaigata.core.plane.region import require_sound
 
 __all__ = ["NestOrder", "NestPart", "StockSheet", "gauge_name", "require_usable"]
+
+_LARGEST = 1e6
+"""mm: no sheet is a kilometre long, so a part that is was read in a wrong unit."""
+
+_SAME = 1e-3
 
 Gauge = tuple[str | None, float | None]
 
@@ -106,8 +112,8 @@ def require_usable(order: NestOrder) -> None:
     Raises
     ------
     InputError
-        Two parts or sheets of one name, a contour that crosses itself, or distances larger than
-        every sheet.
+        Two parts or sheets of one name, a contour that crosses itself, a hole that is none, an
+        outline outside its sheet, or distances larger than every sheet.
     """
     for kind, names in (
         ("part", [p.id for p in order.parts]),
@@ -126,9 +132,22 @@ def require_usable(order: NestOrder) -> None:
                 fix="Give a smaller one",
             )
     for i, part in enumerate(order.parts):
-        for j, contour in enumerate(part.region.contours):
-            place = "outer" if j == 0 else f"holes[{j - 1}]"
-            require_simple(contour, where=f"$.parts[{i}].{place} ({part.id})")
+        require_sound(part.region, where=f"$.parts[{i}]", name=part.id)
+        x0, y0, x1, y1 = part.region.outer.bounds
+        if max(x1 - x0, y1 - y0) > _LARGEST:
+            raise InputError(
+                f"the part measures {x1 - x0:.6g} x {y1 - y0:.6g} mm",
+                where=f"$.parts[{i}].outer ({part.id})",
+                fix="Check the unit and the bulges of its vertices",
+            )
     for i, sheet in enumerate(order.sheets):
         if sheet.outline is not None:
             require_simple(sheet.outline, where=f"$.sheets[{i}].outline ({sheet.id})")
+            x0, y0, x1, y1 = sheet.outline.bounds
+            if min(x0, y0, sheet.width - x1, sheet.height - y1) < -_SAME:
+                raise InputError(
+                    f"the outline reaches from {x0:g}, {y0:g} to {x1:g}, {y1:g}, the sheet from "
+                    f"0, 0 to {sheet.width:g}, {sheet.height:g}",
+                    where=f"$.sheets[{i}].outline ({sheet.id})",
+                    fix="Keep the outline within the sheet's width and height",
+                )

@@ -477,7 +477,7 @@ class _Book:
                 Unplaced(part=bench.parts[k - bench.first].id, quantity=n,
                          why=_reason(bench, k, gauge_name(gauge),
                                      fits=self._fits_at_all(bench, k)))
-                for k, n in sorted(full.left_out.items())
+                for k, n in sorted((full.left_out + bench.surplus).items())
             ]  # fmt: skip
         return measured(self._table.order, filled, missing)
 
@@ -516,7 +516,7 @@ def _taken_off(bench: Bench, load: Load, gone: Counter[int]) -> Load:
 
 def _with_fillers(bench: Bench, layout: Layout) -> Layout:
     """Return a layout with fillers in what room is left on the metal it uses."""
-    fillers = Counter({bench.first + i: p.quantity for i, p in enumerate(bench.parts) if p.filler})
+    fillers = bench.fillers()
     if not fillers:
         return layout
     lying = Counter(int(k) for x in layout.loads for k in bench.kinds(x))

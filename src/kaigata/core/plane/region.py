@@ -7,12 +7,17 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from shapely.geometry import Polygon
+from shapely.strtree import STRtree
 
-from kaigata.core.plane.contour import Contour
+from kaigata.core.errors import InputError
+from kaigata.core.plane.contour import Contour, require_simple
 from kaigata.core.plane.motion import Motion
 from kaigata.core.plane.tolerance import FINE_CHORD
 
-__all__ = ["Region"]
+__all__ = ["Region", "require_sound"]
+
+_SLIVER = 1e-3
+"""mm: contours that run into each other by less than this do so by rounding."""
 
 
 @dataclass(frozen=True)
@@ -59,3 +64,49 @@ class Region:
     def polygon(self, chord: float = FINE_CHORD) -> Polygon:
         """Return the region as a polygon with chords within ``chord`` mm of its arcs."""
         return Polygon(self.outer.flattened(chord), [h.flattened(chord) for h in self.holes])
+
+
+def require_sound(region: Region, *, where: str, name: str) -> None:
+    """Refuse a region one of whose contours is unusable, or whose holes are not holes in it.
+
+    Parameters
+    ----------
+    region : Region
+        What to judge.
+    where : str
+        The path of the part in its document; ``outer`` or ``holes[i]`` is put behind it.
+    name : str
+        What people call the part.
+
+    Raises
+    ------
+    InputError
+        A contour crosses itself or holds nothing, a hole reaches out of the outline, or into
+        another hole.
+    """
+    places = ["outer", *(f"holes[{i}]" for i in range(len(region.holes)))]
+    for contour, place in zip(region.contours, places, strict=True):
+        require_simple(contour, where=f"{where}.{place} ({name})")
+    outer, *holes = (c.polygon() for c in region.contours)
+    for i, hole in enumerate(holes):
+        at = f"{where}.holes[{i}] ({name})"
+        out = hole.difference(outer)
+        if out.area > _SLIVER * hole.length:
+            x, y = out.representative_point().coords[0]
+            raise InputError(
+                f"the hole reaches out of the part at {x:g}, {y:g}",
+                where=at,
+                fix="Keep every hole within the outer contour, or draw the notch into that",
+            )
+        if hole.area > outer.area - _SLIVER * outer.length:
+            raise InputError("the hole leaves nothing of the part", where=at)
+    tree = STRtree(holes)
+    for i, j in tree.query(holes, predicate="intersects").T if holes else ():
+        both = holes[i].intersection(holes[j]) if i < j else None
+        if both is not None and both.area > _SLIVER * min(holes[i].length, holes[j].length):
+            x, y = both.representative_point().coords[0]
+            raise InputError(
+                f"the hole runs into holes[{i}] at {x:g}, {y:g}",
+                where=f"{where}.holes[{j}] ({name})",
+                fix="Draw the two as one hole; what lies in a hole is a part of its own",
+            )

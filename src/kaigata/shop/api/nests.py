@@ -132,6 +132,14 @@ class AlternativeAsk(BaseModel):
     run: int
 
 
+class GoOnAsk(BaseModel):
+    """How long to search on, seconds; null for as long as the rules say."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    seconds: Annotated[float, Field(gt=0, le=3600, allow_inf_nan=False)] | None = None
+
+
 class HandAsk(BaseModel):
     """Sheets as someone laid them, and the copies that stay where they are."""
 
@@ -193,11 +201,11 @@ class NestView(APIView):
 class NestGoOnView(APIView):
     """Going on from the nest that is shown."""
 
-    @extend_schema(request=None, responses={202: NestAnswer}, operation_id="nest_go_on")
+    @extend_schema(request=GoOnAsk, responses={202: NestAnswer}, operation_id="nest_go_on")
     def post(self, request: Request, order: int) -> Response:
         """Search on from the nest shown: what is locked stays, what lies nowhere is placed."""
         known = get_object_or_404(Order, pk=order)
-        nesting.go_on(known)
+        nesting.go_on(known, read(GoOnAsk, request).seconds)
         return answer(_nest_answer(known), 202)
 
 

@@ -191,10 +191,11 @@ def choose_run(order: Order, run: NestRun) -> None:
 
 
 @transaction.atomic
-def go_on(order: Order) -> NestRun:
+def go_on(order: Order, seconds: float | None = None) -> NestRun:
     """Queue a search that goes on from the nest an order shows: what is locked stays.
 
     Copies that lie nowhere are placed first. The nest it starts from stays as an alternative.
+    It searches for ``seconds``, or as long as the order's rules say.
 
     Raises
     ------
@@ -219,6 +220,7 @@ def go_on(order: Order) -> NestRun:
             "order": before.settings["order"],
             "start": {k: v for k, v in before.nest.document.items() if k != "order"},
             "locked": before.nest.locked,
+            "seconds": seconds,
         },
     )
     _choose(order, None)
@@ -244,7 +246,7 @@ def nest_parts(run_id: int) -> None:
     run.save()
     document = OrderDocument.model_validate(run.settings["order"])
     order = order_from_document(document, Path())
-    seconds = float(rules_of(run.order)["seconds"])  # type: ignore[arg-type]
+    seconds = float(run.settings.get("seconds") or rules_of(run.order)["seconds"])
     start, spent = _start_of(run, order), run.history[-1]["seconds"] if run.history else 0.0
     locked = {(part, copy) for part, copy in run.settings.get("locked", [])}
     watch = _Watch(run_id, seconds, spent)
