@@ -1,10 +1,11 @@
-"""Lead-ins: straight, from a pierce in scrap to the contour."""
+"""Leads: from a pierce in scrap to the contour, and out of it again."""
 
 from __future__ import annotations
 
 import math
 from collections.abc import Iterator
 from dataclasses import dataclass
+from itertools import islice
 
 import numpy as np
 import shapely
@@ -14,27 +15,57 @@ from shapely.strtree import STRtree
 from kaigata.core.plane import Contour, Point, Segment
 from kaigata.core.plane.tolerance import FINE_CHORD
 
-__all__ = ["Lead", "Scrap", "lead_in"]
+__all__ = ["Lead", "LeadRules", "Scrap", "lead_ins"]
 
-_SLANT = math.radians(60)
-"""Angle between the lead and the contour: it runs in with the cut instead of against it."""
+_QUARTER = math.tan(math.pi / 8)
+"""Bulge of a quarter circle."""
+
 
 _SHARES = (1.0, 0.6, 0.35, 0.2)
 _SLACK = 4 * FINE_CHORD
+_APART = 12.0
+"""mm: places to enter closer to each other than this are as good as one."""
+
+_EDGES = 24
+"""Segments of a contour that are tried, longest first."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LeadRules:
+    """How contours are entered and left, mm and degrees.
+
+    ``kind`` is ``line``, ``arc`` (a quarter circle that runs into the contour smoothly) or
+    ``none``; ``angle`` is that between a line and the contour. The beam runs on along the contour
+    for ``over_cut`` and leaves it into scrap by ``lead_out``.
+    """
+
+    kind: str = "line"
+    length: float
+    angle: float = 60.0
+    lead_out: float = 0.0
+    over_cut: float = 0.0
 
 
 @dataclass(frozen=True, slots=True)
 class Lead:
-    """Where a contour is entered: its path from there on, and the lead to it (None: no room)."""
+    """Where a contour is entered: its path from there on, the lead to it (None: no room) and out.
+
+    ``is_short`` tells that the lead in is shorter than asked for.
+    """
 
     path: Contour
     lead: Segment | None
+    out: Segment | None = None
+    is_short: bool = False
 
     @property
     def pierce(self) -> Point:
         """Where the beam starts."""
-        if self.lead is not None:
-            return self.lead.start
+        return self.lead.start if self.lead is not None else self.entry
+
+    @property
+    def entry(self) -> Point:
+        """Where the contour is entered."""
         x, y, _ = self.path.vertices[0]
         return (x, y)
 
@@ -61,12 +92,14 @@ class Scrap:
         return True
 
 
-def lead_in(path: Contour, *, own: int, length: float, kerf: float, scrap: Scrap) -> Lead:
-    """Return where to enter a path, with a lead from scrap where there is room for one.
+def lead_ins(
+    path: Contour, *, own: int, rules: LeadRules, kerf: float, scrap: Scrap, most: int
+) -> list[Lead]:
+    """Return places to enter a path, with a lead from scrap where there is room, best first.
 
-    Long straight edges are tried first, at their middle; a lead that finds no room is shortened,
-    and at last may cross a neighbour's kerf. The path keeps its material on the left, so scrap is
-    on its right.
+    Long straight edges are tried first, at their middle; where no lead finds room all are
+    shortened, and at last may cross a neighbour's kerf. The path keeps its material on the left,
+    so scrap is on its right.
 
     Parameters
     ----------
@@ -74,23 +107,35 @@ def lead_in(path: Contour, *, own: int, length: float, kerf: float, scrap: Scrap
         The tool's centre path on the sheet, mm.
     own : int
         Which of the scrap's materials it bounds.
-    length : float
-        Wanted length of the lead, mm.
+    rules : LeadRules
+        Kind and lengths of the leads.
     kerf : float
         Width of the cut, mm.
     scrap : Scrap
         What to keep clear of.
+    most : int
+        How many places are enough.
     """
     half = kerf / 2
-    for apart in (half + kerf, half):
+    wanted = rules.kind != "none" and rules.length > 0
+    for apart in (half + kerf, half) if wanted else ():
         for share in _SHARES:
+            found: list[Lead] = []
             for index, t in _starts(path):
-                lead = _lead(path.segments[index], t, length * share)
-                line = LineString([lead.start, lead.end])
-                if scrap.is_clear(line, half_kerf=half, own=own, apart=apart):
-                    return Lead(_entered(path, index, t), lead)
-    index, t = next(_starts(path))
-    return Lead(_entered(path, index, t), None)
+                lead = _lead(path.segments[index], t, rules, share)
+                if any(math.dist(lead.end, other.entry) < _APART for other in found):
+                    continue
+                if scrap.is_clear(_line(lead), half_kerf=half, own=own, apart=apart):
+                    out = _lead_out(path.segments[index], t, rules)
+                    if out and not scrap.is_clear(_line(out), half_kerf=half, own=own, apart=apart):
+                        out = None
+                    found.append(Lead(_entered(path, index, t), lead, out, share < 1.0))
+                    if len(found) == most:
+                        return found
+            if found:
+                return found
+    places = _starts(path) if not wanted else list(_starts(path))[:1]
+    return [Lead(_entered(path, index, t), None) for index, t in islice(places, most)]
 
 
 def _starts(path: Contour) -> Iterator[tuple[int, float]]:
@@ -100,14 +145,40 @@ def _starts(path: Contour) -> Iterator[tuple[int, float]]:
         key=lambda i: (not path.segments[i].is_line, -path.segments[i].length),
     )
     for t in (0.5, 0.25, 0.75):
-        yield from ((i, t) for i in ranked[:24])
+        yield from ((i, t) for i in ranked[:_EDGES])
 
 
-def _lead(segment: Segment, t: float, length: float) -> Segment:
+def _line(segment: Segment) -> LineString:
+    return LineString([segment.start, *segment.flattened(FINE_CHORD)])
+
+
+def _lead(segment: Segment, t: float, rules: LeadRules, share: float) -> Segment:
+    """Return the lead that ends a share ``t`` along a segment, from the segment's right."""
+    length = rules.length * share
     x, y = segment.at(t)
     dx, dy = segment.heading(t)
-    away, back = math.sin(_SLANT) * length, math.cos(_SLANT) * length
+    if rules.kind == "arc":
+        # A quarter circle of that length, its centre to the right of the contour.
+        r = length / (math.pi / 2)
+        return Segment((x + (dy - dx) * r, y - (dx + dy) * r), (x, y), -_QUARTER)
+    away, back = _apart(rules, length)
     return Segment((x + dy * away - dx * back, y - dx * away - dy * back), (x, y))
+
+
+def _lead_out(segment: Segment, t: float, rules: LeadRules) -> Segment | None:
+    """Return the way out of a contour: as the lead in, but forwards; after the over-cut none."""
+    if rules.lead_out <= 0 or rules.over_cut > 0:
+        return None
+    x, y = segment.at(t)
+    dx, dy = segment.heading(t)
+    away, on = _apart(rules, rules.lead_out)
+    return Segment((x, y), (x + dy * away + dx * on, y - dx * away + dy * on))
+
+
+def _apart(rules: LeadRules, length: float) -> tuple[float, float]:
+    """Return how far a straight lead reaches away from the contour and along it."""
+    angle = math.radians(rules.angle)
+    return math.sin(angle) * length, math.cos(angle) * length
 
 
 def _entered(path: Contour, index: int, t: float) -> Contour:

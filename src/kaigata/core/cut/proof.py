@@ -45,7 +45,7 @@ def prove(path: ToolPath, cuts: Sequence[Sequence[Segment]]) -> Proof:
     path : ToolPath
         What was to be cut.
     cuts : sequence of sequences of Segment
-        What each stretch with the beam on does, leads included, in the program's order.
+        The loop that each stretch with the beam on closes, in the program's order.
 
     Returns
     -------
@@ -58,11 +58,12 @@ def prove(path: ToolPath, cuts: Sequence[Sequence[Segment]]) -> Proof:
     largest = 0.0
     half = path.rules.kerf / 2
     for wanted, cut in zip(path.passes, cuts, strict=True):
-        round_cut = cut[1:] if wanted.lead else cut
-        found = _deviation(wanted.nominal, round_cut, half, is_hole=wanted.name != "outer")
+        name = f"{wanted.part} copy {wanted.copy} {wanted.name}"
+        if not cut:
+            return Proof(largest, 0, f"{name} is not closed")
+        found = _deviation(wanted.nominal, cut, half, is_hole=wanted.name != "outer")
         largest = max(largest, found)
         if found > CODE:
-            name = f"{wanted.part} copy {wanted.copy} {wanted.name}"
             return Proof(largest, 0, f"{name} is cut {found:.4f} mm off its size")
     return Proof(largest, len(cuts))
 

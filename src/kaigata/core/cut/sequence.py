@@ -14,15 +14,16 @@ __all__ = ["Stop", "nearest_next"]
 
 @dataclass(frozen=True, slots=True)
 class Stop:
-    """A contour to cut: where it begins and ends, and which others must be cut before it."""
+    """A contour to cut: where it may be begun and then ends, and which others come before it."""
 
-    begin: Point
-    end: Point
+    entries: tuple[tuple[Point, Point], ...]
     after: frozenset[int]
 
 
 def nearest_next(stops: Sequence[Stop], *, start: Point) -> list[int]:
     """Return an order of stops that holds their precedence, going to the nearest one each time.
+
+    Each is begun at its first entry.
 
     Parameters
     ----------
@@ -37,7 +38,7 @@ def nearest_next(stops: Sequence[Stop], *, start: Point) -> list[int]:
         Every stop once. Cost ``O(n²)``.
     """
     n = len(stops)
-    begins = np.array([s.begin for s in stops]).reshape(n, 2)
+    begins = np.array([s.entries[0][0] for s in stops]).reshape(n, 2)
     waiting = np.array([len(s.after) for s in stops], dtype=int)
     frees: list[list[int]] = [[] for _ in stops]
     for i, stop in enumerate(stops):
@@ -51,7 +52,7 @@ def nearest_next(stops: Sequence[Stop], *, start: Point) -> list[int]:
         at = int(np.argmin(way))
         order.append(at)
         done[at] = True
-        here = np.asarray(stops[at].end, float)
+        here = np.asarray(stops[at].entries[0][1], float)
         for i in frees[at]:
             waiting[i] -= 1
     return order

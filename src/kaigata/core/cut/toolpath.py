@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 import shapely
@@ -11,8 +11,9 @@ from shapely.geometry import Polygon
 from shapely.strtree import STRtree
 
 from kaigata.core.cut.kerf import KerfLoop, kerf_loops
-from kaigata.core.cut.lead import Lead, Scrap, lead_in
+from kaigata.core.cut.lead import Lead, LeadRules, Scrap, lead_ins
 from kaigata.core.cut.sequence import Stop, nearest_next
+from kaigata.core.cut.shorten import shortened
 from kaigata.core.findings import Finding, Level
 from kaigata.core.metal.stores import CutChartRow
 from kaigata.core.nest import NestedSheet, NestOrder, Placement
@@ -24,12 +25,22 @@ __all__ = ["CutRules", "Pass", "ToolPath", "tool_path"]
 
 CutRules = CutChartRow
 
+_ENTRIES = 10
+"""Places to enter a contour that are weighed against each other for short ways."""
+
+_SHARP = math.radians(20)
+"""The head stops at corners sharper than this."""
+
+_SLOW = 0.4
+"""Share of the feed at which small holes are cut."""
+
 
 @dataclass(frozen=True, slots=True)
 class Pass:
-    """From one pierce to the beam's end: an optional lead, then once round a contour.
+    """From a pierce to the beam's end: an optional lead, once round a contour, a way out.
 
-    ``nominal`` is the contour of the part that it cuts, where it lies on the sheet.
+    ``nominal`` is the contour of the part that it cuts, where it lies on the sheet; ``over`` is
+    the stretch cut twice after closing; ``speed`` is the share of the feed it is cut at.
     """
 
     part: str
@@ -38,6 +49,24 @@ class Pass:
     lead: Segment | None
     path: Contour
     nominal: Contour
+    over: tuple[Segment, ...] = ()
+    out: Segment | None = None
+    speed: float = 1.0
+
+    @property
+    def segments(self) -> tuple[Segment, ...]:
+        """All the beam does from its pierce to its end."""
+        return (
+            *((self.lead,) if self.lead else ()),
+            *self.path.segments,
+            *self.over,
+            *((self.out,) if self.out else ()),
+        )
+
+    @property
+    def length(self) -> float:
+        """Length with the beam on, mm."""
+        return math.fsum(s.length for s in self.segments)
 
     @property
     def pierce(self) -> Point:
@@ -47,7 +76,9 @@ class Pass:
     @property
     def end(self) -> Point:
         """Where the beam ends."""
-        return self.path.segments[0].start
+        if self.out:
+            return self.out.end
+        return self.over[-1].end if self.over else self.path.segments[0].start
 
 
 @dataclass(frozen=True, slots=True)
@@ -63,12 +94,12 @@ class ToolPath:
     @property
     def cut_length(self) -> float:
         """Length with the beam on, leads included."""
-        return math.fsum(p.path.length for p in self.passes) + self.lead_length
+        return math.fsum(p.length for p in self.passes)
 
     @property
     def lead_length(self) -> float:
-        """Length of all leads."""
-        return math.fsum(p.lead.length for p in self.passes if p.lead)
+        """Length of all leads, in and out."""
+        return math.fsum(s.length for p in self.passes for s in (p.lead, p.out) if s)
 
     @property
     def rapids(self) -> list[Segment]:
@@ -84,17 +115,47 @@ class ToolPath:
 
     @property
     def seconds(self) -> float:
-        """Time by feeds and pierces, without accelerations."""
-        rules = self.rules
-        minutes = self.cut_length / rules.feed + self.rapid_length / rules.rapid
-        return minutes * 60 + len(self.passes) * rules.pierce_seconds
+        """Time by feeds, accelerations and pierces; the head stops at sharp corners."""
+        rules, speed_up = self.rules, self.rules.acceleration
+        cutting = (
+            _move_seconds(run, rules.feed / 60 * p.speed, speed_up)
+            for p in self.passes
+            for run in _runs(p.segments)
+        )
+        rapid = (_move_seconds(s.length, rules.rapid / 60, speed_up) for s in self.rapids)
+        return math.fsum(cutting) + math.fsum(rapid) + len(self.passes) * rules.pierce_seconds
+
+    @property
+    def cost(self) -> float:
+        """What the machine costs for that time."""
+        return self.seconds / 3600 * self.rules.hourly_rate
+
+
+def _move_seconds(length: float, speed: float, acceleration: float) -> float:
+    """Return the time of a move from rest to rest: mm, mm/s, mm/s²."""
+    if length * acceleration < speed * speed:
+        return 2 * math.sqrt(length / acceleration)
+    return length / speed + speed / acceleration
+
+
+def _runs(segments: Sequence[Segment]) -> list[float]:
+    """Return the lengths between the corners at which the head stops."""
+    runs = [0.0]
+    heading: tuple[float, float] | None = None
+    for s in segments:
+        (x, y), to = s.heading(0.0), s.heading(1.0)
+        if heading and x * heading[0] + y * heading[1] < math.cos(_SHARP):
+            runs.append(0.0)
+        runs[-1] += s.length
+        heading = to
+    return runs
 
 
 @dataclass(frozen=True, slots=True)
 class _Task:
     placement: int
     loop: KerfLoop
-    lead: Lead
+    leads: list[Lead]
     nominal: Contour
 
 
@@ -131,31 +192,57 @@ def tool_path(order: NestOrder, sheet: NestedSheet, rules: CutRules) -> ToolPath
     materials = [r.polygon() for r in regions]
     findings += _crowding(sheet.placements, materials, rules.kerf)
     scrap = Scrap(outline.polygon(), materials)
+    lead_rules = LeadRules(
+        kind=rules.lead_kind,
+        length=rules.lead_in,
+        angle=rules.lead_angle,
+        lead_out=rules.lead_out,
+        over_cut=rules.over_cut,
+    )
     tasks = []
     for i, placement in enumerate(sheet.placements):
         motion = motion_of(placement)
         for loop in loops[placement.part]:
             path = loop.path.moved(motion)
-            lead = lead_in(path, own=i, length=rules.lead_in, kerf=rules.kerf, scrap=scrap)
-            nominal = regions[i].contours[loop.hole or 0]
-            tasks.append(_Task(i, loop, lead, nominal))
-            if lead.lead is None:
-                findings.append(_no_room(placement, loop, lead))
-    stops = _stops(tasks, regions=[r.outer.polygon() for r in regions])
-    passes = []
-    for at in nearest_next(stops, start=(0.0, 0.0)):
-        task, placement = tasks[at], sheet.placements[tasks[at].placement]
-        passes.append(
-            Pass(
-                part=placement.part,
-                copy=placement.copy,
-                name=task.loop.name,
-                lead=task.lead.lead,
-                path=task.lead.path,
-                nominal=task.nominal,
+            leads = lead_ins(
+                path, own=i, rules=lead_rules, kerf=rules.kerf, scrap=scrap, most=_ENTRIES
             )
-        )
+            tasks.append(_Task(i, loop, leads, regions[i].contours[loop.hole or 0]))
+            findings += _tight(placement, loop, leads[0], lead_rules)
+    stops = _stops(tasks, regions=[r.outer.polygon() for r in regions])
+    first = nearest_next(stops, start=(0.0, 0.0))
+    passes = [
+        _pass(tasks[at], sheet.placements[tasks[at].placement], tasks[at].leads[entry], rules)
+        for at, entry in shortened(stops, first, start=(0.0, 0.0))
+    ]
     return ToolPath(sheet.sheet, sheet.number, rules, tuple(passes), tuple(findings))
+
+
+def _pass(task: _Task, placement: Placement, lead: Lead, rules: CutRules) -> Pass:
+    x0, y0, x1, y1 = task.nominal.bounds
+    is_small = task.loop.hole is not None and min(x1 - x0, y1 - y0) < rules.smallest_hole
+    return Pass(
+        part=placement.part,
+        copy=placement.copy,
+        name=task.loop.name,
+        lead=lead.lead,
+        path=lead.path,
+        nominal=task.nominal,
+        over=tuple(_first_of(lead.path, rules.over_cut)),
+        out=lead.out,
+        speed=_SLOW if is_small else 1.0,
+    )
+
+
+def _first_of(path: Contour, length: float) -> Iterator[Segment]:
+    """Yield a path's first stretch of a length, at most a quarter of it."""
+    left = min(length, path.length / 4)
+    for segment in path.segments:
+        if left <= LENGTH:
+            return
+        share = min(1.0, left / segment.length)
+        yield segment if share == 1.0 else segment.part(0.0, share)
+        left -= segment.length * share
 
 
 def _stops(tasks: Sequence[_Task], *, regions: Sequence[Polygon]) -> list[Stop]:
@@ -171,21 +258,31 @@ def _stops(tasks: Sequence[_Task], *, regions: Sequence[Polygon]) -> list[Stop]:
             hole = task.nominal.polygon()
             inside = tree.query(hole, predicate="contains")
             before = [i for p in inside if p != task.placement for i in of_placement[p]]
-        end = task.lead.path.segments[0].start
-        stops.append(Stop(task.lead.pierce, end, frozenset(before)))
+        entries = tuple((e.pierce, e.out.end if e.out else e.entry) for e in task.leads)
+        stops.append(Stop(entries, frozenset(before)))
     return stops
 
 
-def _no_room(placement: Placement, loop: KerfLoop, lead: Lead) -> Finding:
+def _tight(placement: Placement, loop: KerfLoop, lead: Lead, rules: LeadRules) -> Iterator[Finding]:
+    """Yield what there is to say of a contour without room for its lead."""
     x, y = lead.pierce
-    return Finding(
-        level=Level.WARNING,
-        code="no-lead",
-        text=f"{placement.part} copy {placement.copy}, {loop.name}: there is no scrap for a "
-        f"lead-in, so the beam pierces on the contour at {x:.1f}, {y:.1f}. Widen the spacing or "
-        "shorten the lead.",
-        at=lead.pierce,
-    )
+    name = f"{placement.part} copy {placement.copy}, {loop.name}"
+    if lead.lead is None and rules.kind != "none":
+        yield Finding(
+            level=Level.WARNING,
+            code="no-lead",
+            text=f"{name}: there is no scrap for a lead-in, so the beam pierces on the contour at "
+            f"{x:.1f}, {y:.1f}. Widen the spacing or shorten the lead.",
+            at=lead.pierce,
+        )
+    elif lead.lead is not None and lead.is_short:
+        yield Finding(
+            level=Level.NOTE,
+            code="short-lead",
+            text=f"{name}: the lead-in is {lead.lead.length:.1f} mm instead of {rules.length:g} "
+            f"at {x:.1f}, {y:.1f}: scrap is tight there.",
+            at=lead.pierce,
+        )
 
 
 def _crowding(

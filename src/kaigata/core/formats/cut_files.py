@@ -18,7 +18,7 @@ from kaigata.core.formats.documents import (
     ProofDocument,
 )
 from kaigata.core.formats.gcode import gcode
-from kaigata.core.formats.gcode_reader import read_cuts
+from kaigata.core.formats.gcode_reader import looped, read_cuts
 from kaigata.core.formats.nest_files import sheet_dxf
 from kaigata.core.nest import Nest, NestedSheet, NestOrder
 from kaigata.core.plane.tolerance import LENGTH
@@ -49,7 +49,7 @@ def proved_program(path: ToolPath, post: Post, *, title: str = "") -> Program:
         It does not: it is not given out.
     """
     text = gcode(path, post, title=title)
-    proof = prove(path, read_cuts(text))
+    proof = prove(path, [looped(cut)[1] for cut in read_cuts(text)])
     if not proof.ok:
         raise InputError(
             f"the program of sheet {path.number} was not given out: {proof.fault}",
@@ -124,16 +124,16 @@ def write_cut(
 def path_dxf(order: NestOrder, sheet: NestedSheet, program: str) -> str:
     """Return a nested sheet with what its program does, read back, as the text of a DXF file.
 
-    A cut that does not end where it began was led in by its first segment.
+    What comes before a cut's loop and after it is drawn as leads.
     """
     plan = sheet_dxf(order, sheet)
     at = (0.0, 0.0)
     for cut in read_cuts(program):
         if math.dist(at, cut[0].start) > LENGTH:
             plan.line(at, cut[0].start, "PATH_RAPID")
-        led = math.dist(cut[0].start, cut[-1].end) > LENGTH
-        if led:
-            plan.line(cut[0].start, cut[0].end, "PATH_LEAD")
-        plan.run(cut[1:] if led else cut, "PATH_CUT")
+        way_in, loop, way_out = looped(cut)
+        for stretch, layer in ((way_in, "PATH_LEAD"), (loop, "PATH_CUT"), (way_out, "PATH_LEAD")):
+            if stretch:
+                plan.run(stretch, layer)
         at = cut[-1].end
     return plan.text()

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -70,7 +71,7 @@ class DxfPlan:
         for hole in region.holes:
             self.contour(hole, "CUT_INNER")
 
-    def run(self, segments: list[Segment], layer: str) -> None:
+    def run(self, segments: Sequence[Segment], layer: str) -> None:
         """Draw an open or closed run of lines and arcs."""
         rows = [(*s.start, s.bulge) for s in segments] + [(*segments[-1].end, 0.0)]
         self._space.add_lwpolyline(rows, format="xyb", dxfattribs={"layer": layer})

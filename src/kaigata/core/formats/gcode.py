@@ -43,8 +43,8 @@ def _pass(wanted: Pass, path: ToolPath, post: Post) -> Iterator[str]:
     at = _rounded(wanted.pierce, post)
     yield f"G0 {_words(at, post)}"
     yield "M3"
-    feed = f" F{_number(path.rules.feed * post.scale, 1)}"
-    for segment in [*([wanted.lead] if wanted.lead else []), *wanted.path.segments]:
+    feed = f" F{_number(path.rules.feed * wanted.speed * post.scale, 1)}"
+    for segment in wanted.segments:
         to = _rounded(segment.end, post)
         if to == at:
             continue

@@ -4,19 +4,28 @@ from __future__ import annotations
 
 import math
 import re
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 from itertools import pairwise
+
+import numpy as np
 
 from kaigata.core.errors import InputError
 from kaigata.core.plane import Point, Segment
 from kaigata.core.plane.segment import bulge_of_sweep
 
-__all__ = ["read_cuts"]
+__all__ = ["looped", "read_cuts"]
 
 _WORD = re.compile(r"([A-Z])([+-]?\d*\.?\d+)")
 _REMARK = re.compile(r"\([^()]*\)")
 _RADII = 0.002
 """How far the two radii of an arc may be apart before a controller refuses it, mm."""
+
+_CLOSED = 0.002
+"""mm: a loop is closed that ends this near to where it began."""
+
+_WAY_IN = 4
+"""Segments a way in has at most."""
 
 _ROUND_TURN = math.pi / 2
 """Arcs are taken in pieces of at most this, so that a bulge describes each well."""
@@ -51,6 +60,26 @@ def read_cuts(program: str) -> list[list[Segment]]:
     if head.beam:
         raise InputError("the beam is on at the end", where="program")
     return head.cuts
+
+
+def looped(
+    cut: Sequence[Segment],
+) -> tuple[Sequence[Segment], Sequence[Segment], Sequence[Segment]]:
+    """Return a cut as its way in, the loop it closes, and its way out, told by its course alone.
+
+    The loop is the longest stretch that ends where it began; a cut that closes nowhere is all
+    way in.
+    """
+    points = np.array([cut[0].start, *(s.end for s in cut)])
+    lengths = np.cumsum([0.0, *(s.length for s in cut)])
+    best: tuple[float, int, int] = (0.0, len(cut), len(cut))
+    for i in range(min(len(cut), _WAY_IN)):
+        same = np.flatnonzero(np.hypot(*(points[i + 1 :] - points[i]).T) < _CLOSED)
+        if len(same):
+            j = i + 1 + int(same[-1])
+            best = max(best, (float(lengths[j] - lengths[i]), i, j))
+    _, i, j = best
+    return cut[:i], cut[i:j], cut[j:]
 
 
 def _obey(head: _Head, words: list[tuple[str, float]], where: str) -> None:

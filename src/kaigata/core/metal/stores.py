@@ -2,16 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass, fields
+from collections.abc import Iterable, Sequence
+from dataclasses import MISSING, dataclass, fields
 from functools import cache
 from importlib import resources
 from pathlib import Path
+from typing import Any
 
 from kaigata.core.errors import InputError
 from kaigata.core.metal.chart_files import bend_charts_of, read_bend_charts
 from kaigata.core.metal.charts import BendChart
-from kaigata.core.metal.tables import Row, rows_of, text_of_file
+from kaigata.core.metal.tables import Row, csv_text, rows_of, text_of_file
 
 __all__ = [
     "CutChartRow",
@@ -19,6 +20,8 @@ __all__ = [
     "Material",
     "Process",
     "chart_of",
+    "cut_chart_csv",
+    "cut_chart_of",
     "cut_row",
     "find_material",
     "read_bend_charts",
@@ -77,7 +80,10 @@ class Material:
 class CutChartRow:
     """How a thickness of a material is cut: mm, mm/min, seconds.
 
-    ``material`` may be ``*`` for every material that has no row of its own.
+    ``material`` may be ``*`` for every material that has no row of its own. ``lead_kind`` is
+    ``line``, ``arc`` or ``none``, ``lead_angle`` in degrees. Holes whose smaller side is under
+    ``smallest_hole`` are cut slowly (``slow``) or only marked (``mark``). ``acceleration`` of the
+    head is in mm/s²; ``hourly_rate`` is what the machine costs an hour.
     """
 
     process: str
@@ -88,6 +94,14 @@ class CutChartRow:
     pierce_seconds: float
     lead_in: float
     rapid: float
+    lead_kind: str = "line"
+    lead_angle: float = 60.0
+    lead_out: float = 0.0
+    over_cut: float = 0.0
+    smallest_hole: float = 0.0
+    small_hole: str = "slow"
+    acceleration: float = 8000.0
+    hourly_rate: float = 90.0
 
 
 def chart_of(charts: Sequence[BendChart], thickness: float) -> BendChart:
@@ -149,23 +163,66 @@ def cut_row(
     return own[0]
 
 
-def read_cut_chart(path: Path) -> tuple[CutChartRow, ...]:
-    """Read a cut chart from CSV; the columns are the fields of ``CutChartRow``.
+_WORDS = {
+    "process": ("laser", "plasma", "waterjet"),
+    "lead_kind": ("line", "arc", "none"),
+    "small_hole": ("slow", "mark"),
+}
+_MAY_BE_NOTHING = ("lead_out", "over_cut", "smallest_hole", "hourly_rate", "pierce_seconds")
+
+
+def cut_chart_of(text: str, name: str) -> tuple[CutChartRow, ...]:
+    """Return the cut chart in a CSV; the columns are the fields of ``CutChartRow``.
+
+    Columns from ``lead_kind`` on may be left out or empty.
 
     Raises
     ------
     InputError
         A column is missing or a value is wrong; file and line are told.
     """
-    names = tuple(f.name for f in fields(CutChartRow))
-    numbers = [n for n in names if n not in ("process", "material")]
-    return tuple(
-        CutChartRow(
-            process=row["process"],
-            material=row["material"] or "*",
-            **{n: row.positive(n) for n in numbers},
+    needed = tuple(f.name for f in fields(CutChartRow) if f.default is MISSING)
+    return tuple(_cut_row(row) for row in rows_of(text, name, needed))
+
+
+def _cut_row(row: Row) -> CutChartRow:
+    values: dict[str, Any] = {"material": row["material"].strip() or "*"}
+    for field in fields(CutChartRow):
+        if field.name == "material":
+            continue
+        usual = None if field.default is MISSING else field.default
+        if field.name in _WORDS:
+            values[field.name] = row.one_of(field.name, _WORDS[field.name], usual or "")
+            continue
+        values[field.name] = value = row.number(field.name, usual)
+        least_is_nothing = field.name in _MAY_BE_NOTHING
+        if value < 0 or (value == 0 and not least_is_nothing):
+            raise InputError(
+                f"{field.name} is {value:g}, it must be "
+                f"{'0 or more' if least_is_nothing else 'above 0'}",
+                where=row.where,
+            )
+    if not 0 < values["lead_angle"] <= 90:
+        raise InputError(
+            f"lead_angle is {values['lead_angle']:g}", where=row.where, fix="Give 1 to 90 degrees"
         )
-        for row in rows_of(text_of_file(path), path.name, names)
+    return CutChartRow(**values)
+
+
+def read_cut_chart(path: Path) -> tuple[CutChartRow, ...]:
+    """Read a cut chart from a CSV file; see ``cut_chart_of``."""
+    return cut_chart_of(text_of_file(path), path.name)
+
+
+def cut_chart_csv(rows: Iterable[CutChartRow]) -> str:
+    """Return a cut chart as CSV."""
+    names = [f.name for f in fields(CutChartRow)]
+    return csv_text(
+        names,
+        (
+            [f"{v:g}" if isinstance(v, float) else v for v in (getattr(r, n) for n in names)]
+            for r in rows
+        ),
     )
 
 

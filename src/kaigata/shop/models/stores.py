@@ -75,6 +75,14 @@ class CutRow(models.Model):
     pierce_seconds = models.FloatField()
     lead_in = models.FloatField()
     rapid = models.FloatField()
+    lead_kind = models.CharField(max_length=8, default="line")
+    lead_angle = models.FloatField(default=60)
+    lead_out = models.FloatField(default=0)
+    over_cut = models.FloatField(default=0)
+    smallest_hole = models.FloatField(default=0)
+    small_hole = models.CharField(max_length=8, default="slow")
+    acceleration = models.FloatField(default=8000)
+    hourly_rate = models.FloatField(default=90)
 
     class Meta:
         """Order of listings."""

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import fields
+
 from django.db import transaction
 from django.utils import timezone
 
@@ -23,14 +25,8 @@ def cut_chart() -> tuple[CutChartRow, ...]:
     """Return the shop's cut chart."""
     return tuple(
         CutChartRow(
-            process=r.process,
             material=r.material.name if r.material else "*",
-            thickness=r.thickness,
-            kerf=r.kerf,
-            feed=r.feed,
-            pierce_seconds=r.pierce_seconds,
-            lead_in=r.lead_in,
-            rapid=r.rapid,
+            **{f.name: getattr(r, f.name) for f in fields(CutChartRow) if f.name != "material"},
         )
         for r in CutRow.objects.select_related("material")
     )
