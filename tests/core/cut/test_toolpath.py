@@ -1,11 +1,13 @@
 """Paths and programs against the independent reader of G-code."""
 
+import math
 from dataclasses import replace
 
 import pytest
 
 from kaigata.core.cut import find_post, tool_path
 from kaigata.core.cut.proof import prove
+from kaigata.core.cut.sequence import Stop, nearest_next
 from kaigata.core.errors import InputError
 from kaigata.core.formats.cut_files import cut_document, proved_program, write_cut
 from kaigata.core.formats.documents import OrderDocument, load_document
@@ -113,11 +115,17 @@ def test_parts_closer_than_the_kerf_are_an_error():
 
 def test_time_is_the_sum_of_feeds_and_pierces():
     order = small_order()
-    row = replace(rules("laser"), feed=6000.0, rapid=60000.0, pierce_seconds=0.5)
-    path = tool_path(order, search(order, steps=1).sheets[0], row)
+    row = replace(rules("laser"), feed=6000.0, rapid=60000.0, pierce_seconds=0.5, acceleration=1e12)
+    sheet = search(order, steps=1).sheets[0]
+    path = tool_path(order, sheet, row)
 
     by_hand = path.cut_length / 100 + path.rapid_length / 1000 + 0.5 * len(path.passes)
-    assert path.seconds == pytest.approx(by_hand, rel=1e-12)
+    assert path.seconds == pytest.approx(by_hand, rel=1e-6)
+    assert path.cost == pytest.approx(path.seconds / 3600 * 90)
+    lazy = tool_path(order, sheet, replace(row, acceleration=5000.0))
+    # A stop costs the time in which the head could have gone on: feed over acceleration.
+    stops = 2 * len(lazy.rapids)
+    assert lazy.seconds > path.seconds + stops * 0.5 * 100 / 5000
 
 
 @pytest.mark.parametrize(
@@ -137,3 +145,52 @@ def test_reader_refuses_programs_no_machine_should_get(program, text):
 def test_unknown_post_is_refused_with_the_known_ones():
     with pytest.raises(InputError, match="Choose one of plain, plain-inch"):
         find_post("royal")
+
+
+@pytest.mark.parametrize("kind", ["line", "arc", "none"])
+@pytest.mark.parametrize("ends", [{}, {"lead_out": 2.0}, {"over_cut": 3.0}])
+def test_leads_of_every_kind_leave_the_parts_true(kind, ends, tmp_path):
+    path = NEST / "jigsaw-gap-16.json"
+    document = load_document(path, OrderDocument)
+    order = order_from_document(document, path.parent)
+    nest = search(order, steps=1)
+    row = replace(rules("laser"), lead_kind=kind, **ends)
+
+    programs = [proved_program(tool_path(order, s, row), find_post(None)) for s in nest.sheets]
+    write_cut(programs, cut_document("laser", programs), order, nest, tmp_path)
+    text = nest_document(nest, document, order).model_dump_json(by_alias=True)
+    (tmp_path / "nest.json").write_text(text)
+
+    line = checked("gcode_check.py", tmp_path / "nest.json", path, tmp_path, "--kerf", row.kerf)
+    assert line.startswith("ok"), line
+    passes = [p for program in programs for p in program.path.passes]
+    assert any(p.lead for p in passes) is (kind != "none")
+    assert any(p.out for p in passes) is ("lead_out" in ends and kind != "none")
+    assert all(p.over for p in passes) is ("over_cut" in ends)
+
+
+def test_holes_under_the_charts_smallest_are_cut_slowly():
+    order = small_order()
+    row = replace(rules("laser"), smallest_hole=20.0)
+    path = tool_path(order, search(order, steps=1).sheets[0], row)
+
+    assert {p.name: p.speed < 1 for p in path.passes} == {"hole 1": True, "outer": False}
+    slow = f"F{row.feed * 0.4:g}"
+    assert slow in proved_program(path, find_post(None)).text
+
+
+def test_the_way_between_contours_is_much_shorter_than_going_to_the_nearest(tmp_path):
+    document = load_document(NEST / "mix-60.json", OrderDocument)
+    order = order_from_document(document, NEST)
+    for sheet in search(order, steps=1).sheets:
+        path = tool_path(order, sheet, rules("laser"))
+        places = {(p.part, p.copy, p.name): i for i, p in enumerate(path.passes)}
+        for (part, copy, name), at in places.items():
+            assert name == "outer" or at < places[part, copy, "outer"]
+        stops = [Stop(((p.pierce, p.end),), frozenset()) for p in path.passes]
+        at, nearest = (0.0, 0.0), 0.0
+        for i in nearest_next(stops, start=at):
+            nearest += math.dist(at, path.passes[i].pierce)
+            at = path.passes[i].end
+        # Even with its holes bound to come first it is shorter than an order bound by nothing.
+        assert path.rapid_length < 1.1 * nearest

@@ -965,6 +965,8 @@ export interface components {
             pierce_seconds: number;
             /** Lead In */
             lead_in: number;
+            /** Lead Kind */
+            lead_kind: string;
             /** Rapid */
             rapid: number;
         };
@@ -998,6 +1000,11 @@ export interface components {
             mark_length: number;
             /** Seconds */
             seconds: number;
+            /**
+             * Cost
+             * @default 0
+             */
+            cost?: number;
             /** Order */
             order: components["schemas"]["PierceDocument"][];
             /**
@@ -1652,10 +1659,23 @@ export interface components {
                 number,
                 number
             ];
+            /** End */
+            end: [
+                number,
+                number
+            ];
             /** Path */
             path: string;
             /** Lead */
             lead: string;
+            /** Seconds */
+            seconds: [
+                number,
+                number,
+                number
+            ];
+            /** Length */
+            length: number;
         };
         /**
          * AlternativeAsk

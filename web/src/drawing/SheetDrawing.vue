@@ -5,6 +5,7 @@ import type { Nest, Program } from '@/api/types'
 import { placeLabels } from '@/lib/labels'
 import { length } from '@/lib/length'
 import { rulerMarks } from '@/lib/ruler'
+import type { Played } from '@/stations/usePlayback'
 import { useView } from '@/stores/view'
 
 import type { Point } from './apart'
@@ -19,6 +20,8 @@ const props = defineProps<{
   sheet: Sheet
   program?: Program | undefined
   kerf?: number | undefined
+  /** How far the program is played; all of it shows when it is not. */
+  played?: Played | undefined
   picked?: readonly string[]
   locked?: readonly string[]
   mayMove?: boolean
@@ -110,6 +113,27 @@ const rest = computed(() => {
   return left * view.value.k > 110 ? { ...at, text: `${length(left, units.units, 0)} × ${length(s.height, units.units, 0)}` } : null
 })
 const pierces = computed(() => props.program?.passes.map((p, i) => ({ ...toScreen(p.pierce), no: i + 1 })) ?? [])
+const isCut = (i: number) => !props.played || i < props.played.pass
+const freed = computed(() => {
+  const done = props.program?.passes.filter((p, i) => p.name === 'outer' && props.played && i < props.played.pass) ?? []
+  return new Set(done.map((p) => `${p.part} ${p.copy}`))
+})
+/** The pass at work, and the head on it. */
+const atWork = computed(() => (props.played ? props.program?.passes[props.played.pass] : undefined))
+const track = ref<SVGPathElement | null>(null)
+const head = computed(() => {
+  const [pass, played] = [atWork.value, props.played]
+  if (!pass || !played) return null
+  if (played.phase === 'cut' && track.value) {
+    const p = track.value.getPointAtLength(track.value.getTotalLength() * played.share)
+    return toScreen([p.x, p.y])
+  }
+  const from = props.program?.passes[played.pass - 1]?.end ?? [0, 0]
+  const share = played.phase === 'rapid' ? played.share : 1
+  return toScreen([from[0] + (pass.pierce[0] - from[0]) * share, from[1] + (pass.pierce[1] - from[1]) * share])
+})
+const said = (pass: Program['passes'][number], i: number) =>
+  `${i + 1}: ${pass.part} ${pass.copy}, ${pass.name} · ${length(pass.length, units.units)} ${units.units} · ${pass.seconds.reduce((a, b) => a + b, 0).toFixed(1)} s`
 /** As many numbers of the order as there is room for; zooming in shows more. */
 const numbers = computed(() => {
   const at = placeLabels(pierces.value.map((p) => ({ places: [{ x: p.x + 12, y: p.y - 6 }], w: 34, h: 18 })), [])
@@ -125,15 +149,20 @@ const numbers = computed(() => {
         <path class="stock" :d="stock.path" />
         <path
           v-for="p in ordered" :key="p.id" class="part"
-          :class="{ chosen: isPicked(p.id), locked: isLocked(p.id), broken: broken.has(p.id) || (drag && !drag.isFree && isPicked(p.id)), faint: !!program }"
+          :class="{ chosen: isPicked(p.id), locked: isLocked(p.id), broken: broken.has(p.id) || (drag && !drag.isFree && isPicked(p.id)), faint: !!program, freed: freed.has(p.id) }"
           :d="p.part.path" :transform="matrixOf(p)" fill-rule="evenodd" :data-id="p.id" @pointerdown="press($event, p.id)" @mousedown.stop
         ><title>{{ p.id }}</title></path>
         <template v-if="program">
           <path class="rapid" :d="program.rapids" />
-          <g v-for="(pass, i) in program.passes" :key="i">
-            <path class="kerf" :d="pass.path + pass.lead" :style="{ strokeWidth: `${Math.max(1, (kerf ?? 0.2) * view.k)}px` }" />
+          <g v-for="(pass, i) in program.passes" v-show="isCut(i)" :key="i" class="pass" :data-pass="i + 1">
+            <title>{{ said(pass, i) }}</title>
+            <path class="kerf" :d="pass.path" :style="{ strokeWidth: `${Math.max(1, (kerf ?? 0.2) * view.k)}px` }" />
             <path class="lead" :d="pass.lead" />
           </g>
+          <path
+            v-if="atWork" ref="track" class="kerf" :d="atWork.path" pathLength="1"
+            :style="{ strokeWidth: `${Math.max(1.6, (kerf ?? 0.2) * view.k)}px`, strokeDasharray: `${played?.phase === 'cut' ? played.share : 0} 2` }"
+          />
         </template>
       </g>
       <g v-for="p in ordered.filter((o) => isLocked(o.id))" :key="`l${p.id}`" class="lock" :transform="`translate(${toScreen(middle(p)).x} ${toScreen(middle(p)).y + 16})`"><text>locked</text></g>
@@ -141,6 +170,7 @@ const numbers = computed(() => {
       <g v-if="rest" class="rest"><text :x="rest.x" :y="rest.y - 8">left over</text><text class="figure" :x="rest.x" :y="rest.y + 10">{{ rest.text }}</text></g>
       <text v-for="n in names" :key="n.id" class="name" :class="{ chosen: isPicked(n.id) }" :transform="`translate(${n.x} ${n.y}) rotate(${n.turn})`" y="4">{{ n.text }}</text>
       <g v-for="p in pierces" :key="p.no" :transform="`translate(${p.x} ${p.y})`" class="pierce"><circle r="2.2" /></g>
+      <g v-if="head" class="head" :transform="`translate(${head.x} ${head.y})`"><circle r="6" /><path d="M-10 0H-3M3 0H10M0 -10V-3M0 3V10" /></g>
       <text v-for="p in numbers" :key="`n${p.no}`" class="no" :x="p.x + 4" :y="p.y - 3">{{ p.no }}</text>
       <g v-for="m in marks" :key="m.at" class="ruler">
         <line :x1="m.x" :x2="m.x" :y1="m.y + 3" :y2="m.y + (m.isNumbered ? 12 : 7)" /><text v-if="m.isNumbered" :x="m.x" :y="m.y + 24">{{ m.at }}</text>
@@ -159,7 +189,8 @@ const numbers = computed(() => {
 .part.chosen { fill: #cad3e9; stroke: var(--dye); stroke-width: 2; }
 .part.locked { stroke-width: 2.4; stroke-dasharray: 1 3; }
 .part.broken { fill: #f0d9d9; stroke: var(--oxide); stroke-width: 2; }
-.part.faint { stroke: none; fill: #e3e6e4; }
+.part.freed { fill: var(--paper); stroke: var(--silhouette); stroke-width: 1; stroke-dasharray: 3 3; }
+.part.faint:not(.freed) { stroke: none; fill: #e3e6e4; }
 .stale .part { fill: #e4e4df; stroke: var(--quiet); }
 .used { stroke: var(--quiet); stroke-width: 1.4; stroke-dasharray: 2 4; fill: none; }
 .rest text { fill: var(--quiet); text-anchor: middle; font: 14px var(--narrow); }
@@ -170,6 +201,9 @@ const numbers = computed(() => {
 .kerf { fill: none; stroke: var(--dye); vector-effect: non-scaling-stroke; }
 .lead { fill: none; stroke: var(--oxide); stroke-width: 1.4; vector-effect: non-scaling-stroke; }
 .rapid { fill: none; stroke: var(--silhouette); stroke-width: 0.8; stroke-dasharray: 2 4; vector-effect: non-scaling-stroke; }
+.pass:hover .kerf { stroke: var(--oxide); }
+.head circle { fill: none; stroke: var(--oxide); stroke-width: 2; }
+.head path { stroke: var(--oxide); fill: none; }
 .pierce circle { fill: var(--oxide); }
 .no { pointer-events: none; font: 10px var(--figures); fill: var(--ink); paint-order: stroke; stroke: #fcfbf7; stroke-width: 2.5px; }
 .ruler line { stroke: var(--quiet); }

@@ -2,11 +2,14 @@
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 
+import { client, take } from '@/api/client'
 import { storesQuery } from '@/api/queries'
 import { length } from '@/lib/length'
 import LimitTable from '@/metal/LimitTable.vue'
 import MetalStores from '@/metal/MetalStores.vue'
 import StockTable from '@/metal/StockTable.vue'
+import { useStores } from '@/metal/useStores'
+import CsvIn from '@/shell/CsvIn.vue'
 import HeadBar from '@/shell/HeadBar.vue'
 import KeysHelp from '@/shell/KeysHelp.vue'
 import ProblemNote from '@/shell/ProblemNote.vue'
@@ -16,6 +19,9 @@ const view = useView()
 const { data, error, refetch } = useQuery(storesQuery())
 const process = ref('laser')
 const rows = computed(() => data.value?.cut_rows.filter((r) => r.process === process.value) ?? [])
+const change = useStores()
+const putChart = (body: { text: string; name: string }) =>
+  change(take(client.PUT('/api/stores/tables/{name}', { params: { path: { name: 'cut-chart' } }, body })))
 const mm = (value: number, decimals?: number) => length(value, view.units, decimals)
 </script>
 
@@ -39,14 +45,14 @@ const mm = (value: number, decimals?: number) => length(value, view.units, decim
           </tbody>
         </table>
         <h1>Cut chart
-          <span class="pick"><button v-for="one in ['laser', 'plasma', 'waterjet']" :key="one" type="button" :class="{ main: one === process }" @click="process = one">{{ one }}</button></span>
+          <span class="pick"><a href="/api/stores/tables/cut-chart" download>CSV out</a><CsvIn @table="putChart" /><button v-for="one in ['laser', 'plasma', 'waterjet']" :key="one" type="button" :class="{ main: one === process }" @click="process = one">{{ one }}</button></span>
         </h1>
         <table class="rows">
-          <thead><tr><th>thickness</th><th class="left">material</th><th>kerf</th><th>lead-in</th><th>feed, {{ view.units }}/min</th><th>pierce, s</th></tr></thead>
+          <thead><tr><th>thickness</th><th class="left">material</th><th>kerf</th><th>lead-in</th><th class="left">kind</th><th>feed, {{ view.units }}/min</th><th>pierce, s</th></tr></thead>
           <tbody>
             <tr v-for="row in rows" :key="row.id">
               <td class="num">{{ mm(row.thickness) }}</td><td class="left">{{ row.material }}</td><td class="num">{{ mm(row.kerf) }}</td>
-              <td class="num">{{ mm(row.lead_in) }}</td><td class="num">{{ mm(row.feed, 0) }}</td><td class="num">{{ row.pierce_seconds.toFixed(1) }}</td>
+              <td class="num">{{ mm(row.lead_in) }}</td><td class="left">{{ row.lead_kind }}</td><td class="num">{{ mm(row.feed, 0) }}</td><td class="num">{{ row.pierce_seconds.toFixed(1) }}</td>
             </tr>
           </tbody>
         </table>

@@ -13,7 +13,9 @@ import { useView } from '@/stores/view'
 
 import CutFields from './CutFields.vue'
 import FindingList from './FindingList.vue'
+import PlayBar from './PlayBar.vue'
 import RunNote from './RunNote.vue'
+import { usePlayback } from './usePlayback'
 import { useRun } from './useRun'
 
 const props = defineProps<{ order: OrderCard; lines: RackLine[]; line?: RackLine | undefined; part: number }>()
@@ -27,10 +29,11 @@ const isOfThisNest = computed(() => !!cut.value?.nest && cut.value.nest === nest
 const sheet = computed(() => nest.value?.sheets.find((s) => s.number === shown.value) ?? nest.value?.sheets[0])
 const stock = computed(() => nest.value?.stock.find((s) => s.id === sheet.value?.sheet))
 const program = computed(() => (isOfThisNest.value ? cut.value?.programs.find((p) => p.number === sheet.value?.number) : undefined))
+const { at, isPlaying, speed, times, played, play, step, close } = usePlayback(program)
 const figures = computed(() => (isOfThisNest.value ? cut.value?.sheets.find((s) => s.number === sheet.value?.number) : undefined))
 const all = computed(() => {
   const sheets = cut.value?.sheets ?? []
-  return { seconds: sheets.reduce((t, s) => t + s.seconds, 0), pierces: sheets.reduce((t, s) => t + s.pierces, 0), deviation: Math.max(0, ...sheets.map((s) => s.proof.largest_deviation)) }
+  return { seconds: sheets.reduce((t, s) => t + s.seconds, 0), pierces: sheets.reduce((t, s) => t + s.pierces, 0), cost: sheets.reduce((t, s) => t + (s.cost ?? 0), 0), deviation: Math.max(0, ...sheets.map((s) => s.proof.largest_deviation)) }
 })
 </script>
 
@@ -46,7 +49,8 @@ const all = computed(() => {
           <p v-else class="share"><span class="quiet">{{ isOpen ? 'The paths are being planned and proved.' : 'No paths yet for this nest. Choose how to cut in the slip, then plan the paths.' }}</span></p>
         </div>
         <RunNote :run="cut.run" what="Cutting" />
-        <div class="draw"><SheetDrawing :nest="nest" :sheet="sheet" :program="program" :kerf="figures?.kerf" :is-stale="isStale" /></div>
+        <div class="draw"><SheetDrawing :nest="nest" :sheet="sheet" :program="program" :kerf="figures?.kerf" :played="played" :is-stale="isStale" /></div>
+        <PlayBar v-if="program" v-model:at="at" v-model:speed="speed" :total="times.total" :is-playing="isPlaying" :passes="program.passes.length" :shown="played ? played.pass : program.passes.length" @play="play" @step="step" @close="close" />
         <SheetStrip :nest="nest" :shown="sheet.number" @show="shown = $event" />
       </template>
     </template>
@@ -61,6 +65,7 @@ const all = computed(() => {
           <dt>Rapid length</dt><dd class="num">{{ longLength(figures.rapid_length, view.units) }}</dd><dd class="unit">{{ view.units }}</dd>
           <dt>Pierces</dt><dd class="num">{{ figures.pierces }}</dd><dd />
           <dt>Time</dt><dd class="num">{{ duration(figures.seconds) }}</dd><dd />
+          <dt>Machine cost</dt><dd class="num">{{ (figures.cost ?? 0).toFixed(2) }}</dd><dd />
         </dl>
         <div class="actions">
           <a class="button" :href="`/api/programs/${program.id}/files/nc`" download>G-code</a>
@@ -71,6 +76,7 @@ const all = computed(() => {
         <h2>All sheets</h2>
         <dl class="facts">
           <dt>Time</dt><dd class="num">{{ duration(all.seconds) }}</dd><dd />
+          <dt>Machine cost</dt><dd class="num">{{ all.cost.toFixed(2) }}</dd><dd />
           <dt>Pierces</dt><dd class="num">{{ all.pierces }}</dd><dd />
           <dt>Largest deviation, proved</dt><dd class="num">{{ all.deviation.toFixed(4) }}</dd><dd class="unit">mm</dd>
         </dl>

@@ -2,19 +2,26 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
+import numpy.typing as npt
 import shapely
+from numba import njit
 from shapely.geometry import LineString, Polygon
-from shapely.strtree import STRtree
 
 from kaigata.core.cut.toolpath import ToolPath
 from kaigata.core.plane import Contour, Segment
 from kaigata.core.plane.tolerance import CODE, FINE_CHORD
 
 __all__ = ["Proof", "prove"]
+
+Floats = npt.NDArray[np.float64]
+
+_NEAR = 6
+"""Chords to either side that are looked at before the whole ring is."""
 
 _ROUND = 128
 """Chords to a quarter turn of the region grown here by half a kerf."""
@@ -82,8 +89,32 @@ def _deviation(nominal: Contour, cut: Sequence[Segment], half: float, *, is_hole
 
 def _strays(line: LineString, other: LineString) -> float:
     """Return how far the vertices of one line are from another at most."""
-    p = shapely.get_coordinates(other)
-    pieces = STRtree(shapely.linestrings(np.stack([p[:-1], p[1:]], axis=1)))
-    points = shapely.points(shapely.get_coordinates(line))
-    _, apart = pieces.query_nearest(points, return_distance=True, all_matches=False)
-    return float(apart.max())
+    return float(_farthest(shapely.get_coordinates(line), shapely.get_coordinates(other), CODE))
+
+
+@njit(cache=True)
+def _farthest(points: Floats, ring: Floats, enough: float) -> float:
+    """Return the greatest distance of points from a closed run of chords.
+
+    Points that follow the ring are looked for near the chord that the one before was nearest to;
+    only where nothing is within ``enough`` there is the whole ring looked at.
+    """
+    n, at, worst = len(ring) - 1, 0, 0.0
+    for p in range(len(points)):
+        best = np.inf
+        for span in (_NEAR, n):
+            for step in range(-span, span + 1) if span < n else range(n):
+                k = (at + step) % n
+                ax, ay = ring[k]
+                dx, dy = ring[k + 1, 0] - ax, ring[k + 1, 1] - ay
+                x, y = points[p, 0] - ax, points[p, 1] - ay
+                length = dx * dx + dy * dy
+                t = min(1.0, max(0.0, (x * dx + y * dy) / length)) if length > 0.0 else 0.0
+                apart = math.hypot(x - t * dx, y - t * dy)
+                if apart < best:
+                    best, nearest = apart, k
+            if best <= enough:
+                break
+        at = nearest
+        worst = max(worst, best)
+    return worst

@@ -261,7 +261,13 @@ def _better(
     for x in range(near.shape[1]):
         other = near[stop - 1, x] if stop > 0 else near[0, x]
         here, there = place[stop], place[other]
-        if other == stop or there == here + 1:
+        if other == stop or there == here + 1 or there == 0:
+            continue
+        # A move makes the way between the two; it can only pay where that is shorter than one of
+        # those it takes the place of.
+        way = _way(end, begin, stop, other)
+        is_longer = here + 1 < n and way >= _way(end, begin, stop, tour[here + 1])
+        if is_longer and way >= _way(end, begin, tour[there - 1], other):
             continue
         if there > here:
             i, j = here + 1, there

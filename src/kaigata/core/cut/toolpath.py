@@ -116,14 +116,18 @@ class ToolPath:
     @property
     def seconds(self) -> float:
         """Time by feeds, accelerations and pierces; the head stops at sharp corners."""
-        rules, speed_up = self.rules, self.rules.acceleration
-        cutting = (
-            _move_seconds(run, rules.feed / 60 * p.speed, speed_up)
-            for p in self.passes
-            for run in _runs(p.segments)
+        return math.fsum(s for i in range(len(self.passes)) for s in self.seconds_of(i))
+
+    def seconds_of(self, index: int) -> tuple[float, float, float]:
+        """Return how long the rapid to a pass, its pierce and its cut take."""
+        rules, wanted = self.rules, self.passes[index]
+        at = self.passes[index - 1].end if index else (0.0, 0.0)
+        feed = rules.feed / 60 * wanted.speed
+        return (
+            _move_seconds(math.dist(at, wanted.pierce), rules.rapid / 60, rules.acceleration),
+            rules.pierce_seconds,
+            math.fsum(_move_seconds(r, feed, rules.acceleration) for r in _runs(wanted.segments)),
         )
-        rapid = (_move_seconds(s.length, rules.rapid / 60, speed_up) for s in self.rapids)
-        return math.fsum(cutting) + math.fsum(rapid) + len(self.passes) * rules.pierce_seconds
 
     @property
     def cost(self) -> float:
@@ -133,6 +137,8 @@ class ToolPath:
 
 def _move_seconds(length: float, speed: float, acceleration: float) -> float:
     """Return the time of a move from rest to rest: mm, mm/s, mm/s²."""
+    if length <= 0:
+        return 0.0
     if length * acceleration < speed * speed:
         return 2 * math.sqrt(length / acceleration)
     return length / speed + speed / acceleration

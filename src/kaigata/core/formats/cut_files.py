@@ -82,6 +82,7 @@ def _sheet(program: Program) -> CutSheetDocument:
         rapid_length=round(path.rapid_length, 6),
         mark_length=0.0,
         seconds=round(path.seconds, 3),
+        cost=round(path.cost, 4),
         order=[
             PierceDocument.model_validate(
                 {

@@ -250,6 +250,7 @@ class CutSheetDocument(_Model):
     rapid_length: float
     mark_length: float
     seconds: float
+    cost: float = 0.0
     order: list[PierceDocument]
     joints: list[dict[str, object]] = []
     shared: list[dict[str, object]] = []

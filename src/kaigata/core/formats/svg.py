@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from html import escape
 
 from kaigata.core.formats.nest_files import placed_regions, sheet_outline
 from kaigata.core.nest import NestedSheet, NestOrder
-from kaigata.core.plane import Contour, Region
+from kaigata.core.plane import Contour, Region, Segment
 
-__all__ = ["contour_path", "region_path", "sheet_svg"]
+__all__ = ["contour_path", "region_path", "run_path", "sheet_svg"]
 
 PAPER, INK, METAL, ZINC = "#FCFBF7", "#1F272B", "#D9DFE1", "#EEEDE5"
 
@@ -21,9 +22,14 @@ def contour_path(contour: Contour) -> str:
     >>> contour_path(Contour.circle((1, 1), 1))
     'M0 1A1 1 0 0 1 2 1A1 1 0 0 1 0 1Z'
     """
-    x, y, _ = contour.vertices[0]
+    return run_path(contour.segments) + "Z"
+
+
+def run_path(segments: Sequence[Segment]) -> str:
+    """Return a run of lines and arcs, each beginning where the one before ends, as path data."""
+    x, y = segments[0].start
     words = [f"M{_n(x)} {_n(y)}"]
-    for s in contour.segments:
+    for s in segments:
         ex, ey = _n(s.end[0]), _n(s.end[1])
         if s.is_line:
             words.append(f"L{ex} {ey}")
@@ -31,7 +37,7 @@ def contour_path(contour: Contour) -> str:
             r = _n(s.radius)
             large = 1 if abs(s.bulge) > 1 else 0
             words.append(f"A{r} {r} 0 {large} {1 if s.bulge > 0 else 0} {ex} {ey}")
-    return "".join(words) + "Z"
+    return "".join(words)
 
 
 def region_path(region: Region) -> str:

@@ -82,8 +82,8 @@ class CutChartRow:
 
     ``material`` may be ``*`` for every material that has no row of its own. ``lead_kind`` is
     ``line``, ``arc`` or ``none``, ``lead_angle`` in degrees. Holes whose smaller side is under
-    ``smallest_hole`` are cut slowly (``slow``) or only marked (``mark``). ``acceleration`` of the
-    head is in mm/s²; ``hourly_rate`` is what the machine costs an hour.
+    ``smallest_hole`` are cut slowly. ``acceleration`` of the head is in mm/s²; ``hourly_rate`` is
+    what the machine costs an hour.
     """
 
     process: str
@@ -99,7 +99,6 @@ class CutChartRow:
     lead_out: float = 0.0
     over_cut: float = 0.0
     smallest_hole: float = 0.0
-    small_hole: str = "slow"
     acceleration: float = 8000.0
     hourly_rate: float = 90.0
 
@@ -166,7 +165,6 @@ def cut_row(
 _WORDS = {
     "process": ("laser", "plasma", "waterjet"),
     "lead_kind": ("line", "arc", "none"),
-    "small_hole": ("slow", "mark"),
 }
 _MAY_BE_NOTHING = ("lead_out", "over_cut", "smallest_hole", "hourly_rate", "pierce_seconds")
 

@@ -41,8 +41,11 @@ class PassDrawing(BaseModel):
     copy_: Annotated[int, Field(alias="copy")]
     name: str
     pierce: tuple[float, float]
+    end: tuple[float, float]
     path: str
     lead: str
+    seconds: tuple[float, float, float]
+    length: float
 
 
 class ProgramAnswer(BaseModel):

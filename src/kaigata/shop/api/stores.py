@@ -88,6 +88,7 @@ class CutRowAnswer(BaseModel):
     feed: float
     pierce_seconds: float
     lead_in: float
+    lead_kind: str
     rapid: float
 
 
@@ -233,7 +234,7 @@ def _stores() -> StoresAnswer:
                 id=r.pk,
                 material=r.material.name if r.material else "every",
                 **{f: getattr(r, f) for f in ("process", "thickness", "kerf", "feed",
-                                              "pierce_seconds", "lead_in", "rapid")},
+                                              "pierce_seconds", "lead_in", "lead_kind", "rapid")},
             )
             for r in CutRow.objects.select_related("material")
         ],

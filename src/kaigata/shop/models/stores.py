@@ -80,7 +80,6 @@ class CutRow(models.Model):
     lead_out = models.FloatField(default=0)
     over_cut = models.FloatField(default=0)
     smallest_hole = models.FloatField(default=0)
-    small_hole = models.CharField(max_length=8, default="slow")
     acceleration = models.FloatField(default=8000)
     hourly_rate = models.FloatField(default=90)
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import fields
 
 from django.db import transaction
@@ -10,15 +11,22 @@ from django.utils import timezone
 from kaigata.core.cut import ToolPath, find_post
 from kaigata.core.errors import InputError, KaigataError
 from kaigata.core.formats.cut_files import Program as ProvedProgram
-from kaigata.core.formats.svg import contour_path
-from kaigata.core.metal.stores import CutChartRow
+from kaigata.core.formats.svg import run_path
+from kaigata.core.metal.stores import CutChartRow, cut_chart_of
 from kaigata.core.packet.cutting import CutOptions, cut_nest
-from kaigata.shop.models import CutRow, CutRun, Order, Program
+from kaigata.shop.models import CutRow, CutRun, Material, Order, Program
 from kaigata.shop.services.digests import changes, digest
 from kaigata.shop.services.nesting import current_run, open_nest
 from kaigata.shop.services.route_card import nest_inputs
 
-__all__ = ["cut_chart", "cut_options", "cut_order", "start_cutting"]
+__all__ = [
+    "cut_chart",
+    "cut_options",
+    "cut_order",
+    "keep_cut_chart",
+    "start_cutting",
+    "take_cut_chart",
+]
 
 
 def cut_chart() -> tuple[CutChartRow, ...]:
@@ -30,6 +38,42 @@ def cut_chart() -> tuple[CutChartRow, ...]:
         )
         for r in CutRow.objects.select_related("material")
     )
+
+
+def keep_cut_chart(rows: Iterable[CutChartRow]) -> None:
+    """Keep rows as the shop's whole cut chart; the rows of before go."""
+    materials = {m.name: m for m in Material.objects.all()}
+    CutRow.objects.all().delete()
+    CutRow.objects.bulk_create(
+        CutRow(
+            material=materials.get(r.material),
+            **{f.name: getattr(r, f.name) for f in fields(CutChartRow) if f.name != "material"},
+        )
+        for r in rows
+    )
+
+
+@transaction.atomic
+def take_cut_chart(text: str, file: str) -> None:
+    """Take a cut chart in from CSV, all of it or nothing.
+
+    Raises
+    ------
+    InputError
+        A line is wrong or names an unknown material; file and line are told.
+    """
+    known = {"*", *Material.objects.values_list("name", flat=True)}
+    rows = cut_chart_of(text, file)
+    for line, row in enumerate(rows, start=2):
+        if row.material not in known:
+            raise InputError(
+                f"there is no material {row.material!r}",
+                where=f"{file} line {line}",
+                fix=f"Write * for every material, or one of {', '.join(sorted(known - {'*'}))}",
+            )
+    if not rows:
+        raise InputError("the cut chart has no row", where=file)
+    keep_cut_chart(rows)
 
 
 def cut_options(order: Order) -> CutOptions:
@@ -125,13 +169,13 @@ def _drawing(program: ProvedProgram) -> dict[str, object]:
                 "copy": p.copy,
                 "name": p.name,
                 "pierce": p.pierce,
-                "path": contour_path(p.path),
-                "lead": f"M{p.lead.start[0]:.4f} {p.lead.start[1]:.4f}"
-                f"L{p.lead.end[0]:.4f} {p.lead.end[1]:.4f}"
-                if p.lead
-                else "",
+                "end": p.end,
+                "path": run_path(p.segments),
+                "lead": "".join(run_path([s]) for s in (p.lead, p.out) if s),
+                "seconds": [round(s, 4) for s in path.seconds_of(i)],
+                "length": round(p.length, 3),
             }
-            for p in path.passes
+            for i, p in enumerate(path.passes)
         ],
         "rapids": "".join(
             f"M{s.start[0]:.3f} {s.start[1]:.3f}L{s.end[0]:.3f} {s.end[1]:.3f}" for s in path.rapids

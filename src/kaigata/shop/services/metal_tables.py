@@ -8,9 +8,10 @@ from django.db.models import QuerySet
 from kaigata.core.errors import InputError
 from kaigata.core.metal.chart_files import bend_charts_csv, bend_charts_of
 from kaigata.core.metal.limits import LIMIT_REASONS
+from kaigata.core.metal.stores import cut_chart_csv
 from kaigata.core.metal.tables import Row, csv_text, rows_of
 from kaigata.shop.models import Gauge, Material, Part, ShopLimits
-from kaigata.shop.services import stock
+from kaigata.shop.services import cutting, stock
 from kaigata.shop.services.blanks import unfold_part
 from kaigata.shop.services.charts import chart_of_record, keep_chart
 
@@ -88,7 +89,7 @@ def change_limits(values: dict[str, float]) -> None:
 
 
 def table(name: str) -> str:
-    """Return the table ``materials``, ``stock``, or a material's bend charts, as CSV.
+    """Return ``materials``, ``stock``, ``cut-chart`` or a material's bend charts as CSV.
 
     Raises
     ------
@@ -109,6 +110,8 @@ def table(name: str) -> str:
         )  # fmt: skip
     if name == "stock":
         return stock.stock_table()
+    if name == "cut-chart":
+        return cut_chart_csv(cutting.cut_chart())
     material = _material(name)
     return bend_charts_csv(
         chart_of_record(
@@ -124,7 +127,7 @@ def _material(name: str) -> Material:
         names = ", ".join(Material.objects.values_list("name", flat=True))
         raise InputError(
             f"there is no table {name!r}",
-            fix=f"There are materials, stock and the charts of {names}",
+            fix=f"There are materials, stock, cut-chart and the charts of {names}",
         )
     return found
 
@@ -146,6 +149,9 @@ def take_in(name: str, text: str, file: str) -> None:
         return
     if name == "stock":
         stock.take_stock(text, file)
+        return
+    if name == "cut-chart":
+        cutting.take_cut_chart(text, file)
         return
     material = _material(name)
     for chart in bend_charts_of(text, file):

@@ -11,7 +11,6 @@ from django.db import transaction
 
 from kaigata.core.metal.stores import standard_cut_chart, standard_materials
 from kaigata.shop.models import (
-    CutRow,
     Gauge,
     Machine,
     Material,
@@ -20,6 +19,7 @@ from kaigata.shop.models import (
     StockSheet,
 )
 from kaigata.shop.services.charts import keep_chart
+from kaigata.shop.services.cutting import keep_cut_chart
 from kaigata.shop.services.reading import put_on_rack
 from kaigata.shop.settings import ROOT
 
@@ -74,19 +74,7 @@ def _stores(sheets: list[dict[str, object]]) -> None:
             )
             keep_chart(gauge, g.chart)
     materials = {m.name: m for m in Material.objects.all()}
-    CutRow.objects.bulk_create(
-        CutRow(
-            process=r.process,
-            material=materials.get(r.material),
-            thickness=r.thickness,
-            kerf=r.kerf,
-            feed=r.feed,
-            pierce_seconds=r.pierce_seconds,
-            lead_in=r.lead_in,
-            rapid=r.rapid,
-        )
-        for r in standard_cut_chart()
-    )
+    keep_cut_chart(standard_cut_chart())
     for s in sheets:
         StockSheet.objects.create(
             name=s["id"],

@@ -1,0 +1,47 @@
+"""``python -m kaigata.core.cut.warm``: build the compiled loops on installation.
+
+A small nest is made and cut that uses every one of them with the types of arrays real orders have;
+the machine code is kept beside the sources, so that no user ever waits for it.
+"""
+
+import math
+
+from kaigata.core.cut.proof import prove
+from kaigata.core.cut.toolpath import tool_path
+from kaigata.core.metal.stores import cut_row, standard_cut_chart
+from kaigata.core.nest.order import NestOrder, NestPart, StockSheet
+from kaigata.core.nest.search import search
+from kaigata.core.plane import Contour, Region
+
+__all__ = ["warm_up"]
+
+
+def warm_up() -> None:
+    """Compile every loop, or load it from where it is kept."""
+    right_angles = (0.0, math.pi / 2, math.pi, 3 * math.pi / 2)
+    corner = Contour.from_rows([[0, 0], [90, 0], [90, 30], [30, 30], [30, 90], [0, 90]])
+    remnant = Contour.from_rows([[0, 0], [200, 0], [200, 150], [0, 200]])
+    order = NestOrder(
+        sheets=(
+            StockSheet(id="remnant", width=200, height=200, count=1, outline=remnant),
+            StockSheet(id="sheet", width=200, height=200),
+        ),
+        parts=(
+            NestPart(id="corner", quantity=9, region=Region(corner), turns=right_angles),
+            NestPart(
+                id="plate", quantity=4, region=Region(Contour.rectangle(70, 40)),
+                turns=right_angles, may_mirror=True,
+            ),
+        ),
+        spacing=2.0,
+        margin=5.0,
+    )  # fmt: skip
+    nest = search(order, steps=60)
+    row = cut_row(standard_cut_chart(), process="laser", material=None, thickness=1.5)
+    for sheet in nest.sheets:
+        path = tool_path(order, sheet, row)
+        prove(path, [p.path.segments for p in path.passes])
+
+
+if __name__ == "__main__":
+    warm_up()

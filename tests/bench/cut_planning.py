@@ -1,0 +1,50 @@
+"""How long planning and proving the paths of a nest takes, and how short its ways are.
+
+PYTHONPATH=src:. python tests/bench/cut_planning.py [COPIES ...]
+
+The ways are set beside a bound that no order can beat: the longer of a spanning tree and an
+assignment of the pierces, as the checker reckons it. Printed, never asserted.
+"""
+
+import json
+import sys
+import time
+from pathlib import Path
+
+from tests.checks import DATA
+
+from kaigata.core.cut import find_post, tool_path
+from kaigata.core.formats.cut_files import proved_program
+from kaigata.core.formats.documents import OrderDocument
+from kaigata.core.formats.nest_files import order_from_document
+from kaigata.core.metal.stores import cut_row, standard_cut_chart
+from kaigata.core.nest import search
+
+
+def main(sizes: list[int]) -> None:
+    """Measure and print."""
+    row = cut_row(standard_cut_chart(), process="laser", material=None, thickness=1.5)
+    known = json.loads((DATA / "nest" / "mix-200.json").read_text())
+    quantities = [p["quantity"] for p in known["parts"]]
+    for copies in sizes:
+        for part, had in zip(known["parts"], quantities, strict=True):
+            part["quantity"] = max(1, round(had * copies / sum(quantities)))
+        known["sheets"] = [{**known["sheets"][0], "count": None}]
+        order = order_from_document(OrderDocument.model_validate(known), Path())
+        nest = search(order, seconds=0.1, seed=7)
+        began = time.perf_counter()
+        paths = [tool_path(order, s, row) for s in nest.sheets]
+        planned = time.perf_counter() - began
+        for path in paths:
+            proved_program(path, find_post("plain"))
+        proved = time.perf_counter() - began - planned
+        contours = sum(len(p.passes) for p in paths)
+        rapid = sum(p.rapid_length for p in paths)
+        sys.stdout.write(
+            f"{contours} contours on {len(paths)} sheets: planned {planned:.1f} s, "
+            f"proved {proved:.1f} s, rapid {rapid / contours:.1f} mm a contour\n"
+        )
+
+
+if __name__ == "__main__":
+    main([int(a) for a in sys.argv[1:]] or [60, 270, 2700])
