@@ -95,6 +95,34 @@ def test_keys_walk_stations_and_parts_but_not_while_typing(bench):
     assert "/bends/" in bench.browser.current_url
 
 
+def test_an_order_is_dated_noted_and_counted_by_a_table(bench, tmp_path):
+    bench.go("/orders/1/part")
+    bench.fill("input[name='order-title']", "Repair stands, second batch")
+    bench.wait(".rack .item")
+    bench.go("/orders/1/part")
+    field = bench.wait("input[name='order-title']")
+    bench.until(lambda: field.get_attribute("value") == "Repair stands, second batch", "the title")
+
+    table = tmp_path / "parts.csv"
+    bench.browser.execute_script("document.querySelector('input[name=table]').hidden = false")
+    table.write_text("part,quantity\nRoof cap,seven\n")
+    bench.wait("input[name='table']").send_keys(str(table))
+    bench.wait(".el-message", text="parts.csv line 2")
+    before = bench.wait("table.rows tr", text="Roof cap").text.split()[-2]
+    table.write_text(f"part,quantity\nRoof cap,{int(before) + 1}\n")
+    bench.wait("input[name='table']").send_keys(str(table))
+    bench.until(
+        lambda: (
+            bench.wait("table.rows tr", text="Roof cap").text.split()[-2] == str(int(before) + 1)
+        ),
+        "one piece more",
+    )
+    table.write_text(f"part,quantity\nRoof cap,{before}\n")
+    bench.wait("input[name='table']").send_keys(str(table))
+    assert bench.wait("tr[data-state='open']", text="1.50")
+    bench.fill("input[name='order-title']", "Repair stands")
+
+
 def test_the_sequence_is_reordered_and_survives_a_reload(bench):
     bench.go(f"/orders/1/bends/{part_of(bench, 'Tool tray')}")
     bench.click("button[aria-label='Bend 4 earlier']")
@@ -193,6 +221,17 @@ def test_paths_are_drawn_and_the_program_downloads(bench):
 
     # The first sheet shows before the last one is planned and all are proved.
     bench.until(lambda: "proved to 0.0" in bench.text(), "the proof", 60)
+    passes = len(bench.all("svg.sheet .pass"))
+    bench.click(".bar button", text="Play")
+    bench.wait("svg.sheet .head circle")
+    bench.until(lambda: bench.all("svg.sheet .part.freed"), "a part cut free", 60)
+    bench.click(".bar button", text="Pause")
+    shown = [
+        p for p in bench.all("svg.sheet .pass") if p.value_of_css_property("display") != "none"
+    ]
+    assert 0 < len(shown) < passes
+    bench.click(".bar button", text="Show all")
+    bench.until(lambda: not bench.all("svg.sheet .head"), "the whole path")
     program = bench.download("a.button", text="G-code", name="sheet-1.nc").read_text()
     assert program.splitlines()[-1] == "M30"
     assert "G21 G90 G17 G40" in program

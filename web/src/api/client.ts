@@ -11,7 +11,9 @@ function cookie(name: string): string {
 }
 
 const carryToken: Middleware = {
-  onRequest({ request }) {
+  async onRequest({ request }) {
+    // The token comes with the first answer; a quick hand may be faster than that.
+    if (request.method !== 'GET' && !cookie('csrftoken')) await fetch('/api/session').catch(() => undefined)
     if (request.method !== 'GET') request.headers.set('X-CSRFToken', cookie('csrftoken'))
     return request
   },

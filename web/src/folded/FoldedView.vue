@@ -136,7 +136,7 @@ onScopeDispose(() => {
 .readout { position: absolute; left: 14px; top: 34px; padding: 1px 6px; background: var(--paper); color: var(--dye); font-weight: 600; }
 .ways { display: flex; align-items: center; gap: 14px; height: 24px; padding: 0 14px; color: var(--quiet); font-size: 12.5px; }
 .ways label { display: flex; align-items: center; gap: 5px; white-space: nowrap; }
-.ways select { font: 12.5px var(--words); color: var(--ink); background: var(--paper); border: 1px solid var(--hair); border-radius: 2px; }
+.ways select { font: 12.5px var(--words); color: var(--ink); background-color: var(--paper); border: 1px solid var(--hair); border-radius: 2px; }
 .slide { display: flex; align-items: center; gap: 8px; padding: 4px 14px 10px; color: var(--quiet); font-size: 12.5px; }
 input[type='range'] { flex: 1; min-width: 60px; height: 18px; margin: 0; appearance: none; background: repeating-linear-gradient(to right, var(--quiet) 0 1px, transparent 1px calc((100% - 1px) / 6)) center / 100% 8px no-repeat, linear-gradient(var(--quiet), var(--quiet)) center / 100% 1px no-repeat; cursor: pointer; }
 input::-webkit-slider-thumb { appearance: none; width: 12px; height: 18px; background: var(--dye); border-radius: 2px; }

@@ -83,6 +83,6 @@ async function keep(): Promise<void> {
 .chart { margin-top: 12px; padding: 8px 10px; background: var(--dye-wash); }
 .pick { display: flex; flex-wrap: wrap; gap: 4px; margin: 5px 0; }
 input { width: 78px; padding: 1px 5px; }
-select { font: 13px var(--words); border: 1px solid var(--hair); border-radius: 2px; background: var(--paper); }
+select { font: 13px var(--words); border: 1px solid var(--hair); border-radius: 2px; background-color: var(--paper); }
 .actions { margin-top: 8px; }
 </style>

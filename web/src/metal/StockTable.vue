@@ -19,7 +19,7 @@ const isAdding = ref(false)
 const gauges = computed(() =>
   props.stores.materials.flatMap((m) => m.gauges.map((g) => ({ id: g.id, material: m.name, thickness: g.thickness }))),
 )
-const fresh = reactive({ name: '', gauge: 0, width: 2500, height: 1250, count: 1, cost: '', grain: 0 as 0 | 90 })
+const fresh = reactive({ name: '', gauge: gauges.value[0]?.id ?? 0, width: 2500, height: 1250, count: 1, cost: '', grain: 0 as 0 | 90 })
 const mm = (value: number, decimals?: number) => length(value, view.units, decimals)
 const valueOf = (event: Event) => (event.target as HTMLInputElement).value
 const at = (sheet: Sheet) => ({ params: { path: { sheet: sheet.id } } })

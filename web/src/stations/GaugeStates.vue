@@ -28,11 +28,10 @@ function said(gauge: State): string {
   <section v-if="data?.gauges.length">
     <h2>Gauges</h2>
     <table class="rows">
-      <thead><tr><th>gauge, {{ view.units }}</th><th>parts</th><th>pieces</th><th class="left">nest</th><th>metal used</th></tr></thead>
+      <thead><tr><th>gauge, {{ view.units }}</th><th>pieces</th><th class="left">nest</th><th>used</th></tr></thead>
       <tbody>
         <tr v-for="gauge in data.gauges" :key="`${gauge.material} ${gauge.thickness}`" :data-state="gauge.state">
           <td><span class="num">{{ gauge.thickness === null ? '—' : length(gauge.thickness, view.units) }}</span> {{ gauge.material }}</td>
-          <td class="num">{{ gauge.parts }}</td>
           <td class="num">{{ gauge.pieces }}</td>
           <td class="left" :class="{ bad: ['stale', 'short'].includes(gauge.state) }">{{ said(gauge) }}</td>
           <td class="num">{{ gauge.utilisation === null ? '' : `${(gauge.utilisation * 100).toFixed(1)} %` }}</td>
