@@ -108,17 +108,18 @@ def test_an_order_is_dated_noted_and_counted_by_a_table(bench, tmp_path):
     table.write_text("part,quantity\nRoof cap,seven\n")
     bench.wait("input[name='table']").send_keys(str(table))
     bench.wait(".el-message", text="parts.csv line 2")
-    before = bench.wait("table.rows tr", text="Roof cap").text.split()[-2]
-    table.write_text(f"part,quantity\nRoof cap,{int(before) + 1}\n")
+
+    def pieces():
+        row = bench.wait("table.rows tr", text="Roof cap")
+        return int(row.find_element(By.CSS_SELECTOR, "td:nth-child(6)").text)
+
+    before = pieces()
+    table.write_text(f"part,quantity\nRoof cap,{before + 1}\n")
     bench.wait("input[name='table']").send_keys(str(table))
-    bench.until(
-        lambda: (
-            bench.wait("table.rows tr", text="Roof cap").text.split()[-2] == str(int(before) + 1)
-        ),
-        "one piece more",
-    )
+    bench.until(lambda: pieces() == before + 1, "one piece more")
     table.write_text(f"part,quantity\nRoof cap,{before}\n")
     bench.wait("input[name='table']").send_keys(str(table))
+    bench.until(lambda: pieces() == before, "the pieces of before")
     assert bench.wait("tr[data-state='open']", text="1.50")
     bench.fill("input[name='order-title']", "Repair stands")
 

@@ -145,6 +145,15 @@ def test_grain_follows_the_sheet(order, lines):
     assert turns == {0: [0, 180], 90: [90, 270]}
 
 
+def test_any_turn_holds_for_parts_whose_grain_does_not_matter(order, lines):
+    unfold_part(Part.objects.get(name="tool-tray"), BlankChange(grain="along"))
+    order.nest_rules = {**RULES, "any_turn": True}
+
+    turns = {p.id: p.turns for p in nesting.order_document(order).parts}
+
+    assert turns == {"tool-tray": [0, 180], "pump-bracket": "any"}
+
+
 def test_sheets_with_grain_both_ways_are_refused_for_a_part_that_minds(client, order, lines):
     unfold_part(Part.objects.get(name="tool-tray"), BlankChange(grain="across"))
     line = lines["tool-tray"]

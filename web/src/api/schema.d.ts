@@ -1448,6 +1448,8 @@ export interface components {
         /**
          * NestRules
          * @description Rules of a nest, mm, degrees, seconds; ``sheets`` null means all that fit.
+         *
+         *     With ``any_turn`` parts may lie at any angle, but for those whose grain matters.
          */
         NestRules: {
             /**
@@ -1470,6 +1472,11 @@ export interface components {
              *     ]
              */
             turns?: components["schemas"]["TurnsEnum"][];
+            /**
+             * Any Turn
+             * @default false
+             */
+            any_turn?: boolean;
             /**
              * Seconds
              * @default 20

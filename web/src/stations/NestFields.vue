@@ -13,7 +13,7 @@ const props = defineProps<{ nest: Nest; order: number; isOpen: boolean }>()
 const queries = useQueryClient()
 const view = useView()
 const TURNS = [0, 90, 180, 270] as const
-const rules = reactive({ spacing: 6, margin: 12, seconds: 20, turns: [...TURNS] as NonNullable<NestRules['turns']>, sheets: [] as number[] })
+const rules = reactive({ spacing: 6, margin: 12, seconds: 20, any_turn: false, turns: [...TURNS] as NonNullable<NestRules['turns']>, sheets: [] as number[] })
 
 watch(
   () => JSON.stringify([props.nest.rules, props.nest.choices.map((c) => c.id)]),
@@ -23,6 +23,7 @@ watch(
       spacing: known.spacing ?? 6,
       margin: known.margin ?? 12,
       seconds: known.seconds ?? 20,
+      any_turn: known.any_turn ?? false,
       turns: [...(known.turns ?? TURNS)],
       sheets: known.sheets ? [...known.sheets] : props.nest.choices.map((c) => c.id),
     })
@@ -79,7 +80,7 @@ async function stop(): Promise<void> {
     <h2>Rules <span>{{ view.units }}, °, s</span></h2>
     <div class="field"><span>Spacing</span><LengthField v-model="rules.spacing" label="Spacing" /></div>
     <div class="field"><span>Margin</span><LengthField v-model="rules.margin" label="Margin" /></div>
-    <div class="field"><span>Turns</span><span class="turns"><label v-for="t in TURNS" :key="t"><input v-model="rules.turns" type="checkbox" :value="t" /><span class="num">{{ t }}</span></label></span></div>
+    <div class="field"><span>Turns</span><span class="turns"><label v-for="t in TURNS" :key="t"><input v-model="rules.turns" type="checkbox" :value="t" :disabled="rules.any_turn" /><span class="num">{{ t }}</span></label><label><input v-model="rules.any_turn" type="checkbox" />any</label></span></div>
     <div class="field"><span>Search for</span><input v-model.number="rules.seconds" class="num" type="number" min="1" max="3600" aria-label="Seconds to search" /></div>
     <div class="actions">
       <button type="button" class="main" :disabled="!canStart || isOpen" @click="start">{{ nest.nest ? 'Nest again' : 'Start nesting' }}</button>
@@ -93,7 +94,7 @@ async function stop(): Promise<void> {
 
 <style scoped>
 .gauge label { display: grid; grid-template-columns: 20px 1fr auto; align-items: center; line-height: 22px; }
-.turns { display: flex; gap: 10px; }
+.turns { display: flex; gap: 7px; }
 .turns label { display: flex; align-items: center; gap: 4px; }
 .hint { margin: 0 14px 6px; }
 .bar { flex: 1; align-self: center; height: 4px; background: var(--hair); }

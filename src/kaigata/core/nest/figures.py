@@ -145,24 +145,13 @@ def measured(
             saved = sheet.area - area_up_to(sheet, nested.used_length)
             groups.setdefault(sheet.gauge, []).append((nested, saved))
     sheets: list[NestedSheet] = []
-    counted = charge = 0.0
     copies: dict[str, int] = {}
     for gauge, group in groups.items():
         rate = metal_rates([s for s in order.sheets if s.gauge == gauge])
         group.sort(key=lambda pair: pair[1] * rate[pair[0].sheet])
         for nested, _ in group:
             sheets.append(_numbered(nested, len(sheets) + 1, copies))
-        counted += math.fsum(stock[n.sheet].area for n, _ in group) - group[-1][1]
-        charge += math.fsum(stock[n.sheet].area * rate[n.sheet] for n, _ in group)
-        charge -= group[-1][1] * rate[group[-1][0].sheet]
-    net = math.fsum(parts[p.part].region.area for s in sheets for p in s.placements)
-    return Nest(
-        sheets=tuple(sheets),
-        unplaced=tuple(unplaced),
-        utilisation=net / counted if counted else 0.0,
-        counted_area=counted,
-        charge=charge,
-    )
+    return _nest_of(order, sheets, unplaced)
 
 
 def measured_as_numbered(
@@ -181,21 +170,29 @@ def measured_as_numbered(
         for s in sheets
         if s.placements
     ]  # fmt: skip
-    last = {stock[s.sheet].gauge: s for s in sorted(kept, key=lambda s: s.number)}
-    counted = charge = 0.0
-    for s in kept:
+    return _nest_of(order, kept, unplaced)
+
+
+def _nest_of(order: NestOrder, sheets: Sequence[NestedSheet], unplaced: Sequence[Unplaced]) -> Nest:
+    """Return measured sheets as a nest; a gauge's last is charged up to its used length."""
+    parts = {p.id: p for p in order.parts}
+    stock = {s.id: s for s in order.sheets}
+    last = {stock[s.sheet].gauge: s for s in sorted(sheets, key=lambda s: s.number)}
+    counted, charge = [], []
+    for s in sheets:
         sheet = stock[s.sheet]
         is_last = last[sheet.gauge] is s
-        area = area_up_to(sheet, s.used_length) if is_last else sheet.area
-        counted += area
-        charge += area * metal_rates([o for o in order.sheets if o.gauge == sheet.gauge])[s.sheet]
-    net = math.fsum(parts[p.part].region.area for s in kept for p in s.placements)
+        counted.append(area_up_to(sheet, s.used_length) if is_last else sheet.area)
+        rate = metal_rates([o for o in order.sheets if o.gauge == sheet.gauge])[s.sheet]
+        charge.append(counted[-1] * rate)
+    net = math.fsum(parts[p.part].region.area for s in sheets for p in s.placements)
+    metal = math.fsum(counted)
     return Nest(
-        sheets=tuple(kept),
+        sheets=tuple(sheets),
         unplaced=tuple(unplaced),
-        utilisation=net / counted if counted else 0.0,
-        counted_area=counted,
-        charge=charge,
+        utilisation=net / metal if metal else 0.0,
+        counted_area=metal,
+        charge=math.fsum(charge),
     )
 
 

@@ -40,13 +40,17 @@ ALTERNATIVES = 8
 
 
 class NestRules(BaseModel):
-    """Rules of a nest, mm, degrees, seconds; ``sheets`` null means all that fit."""
+    """Rules of a nest, mm, degrees, seconds; ``sheets`` null means all that fit.
+
+    With ``any_turn`` parts may lie at any angle, but for those whose grain matters.
+    """
 
     model_config = ConfigDict(extra="forbid")
 
     spacing: Annotated[float, Field(ge=0, le=500, allow_inf_nan=False)] = 6.0
     margin: Annotated[float, Field(ge=0, le=500, allow_inf_nan=False)] = 12.0
     turns: Annotated[list[Literal[0, 90, 180, 270]], Field(min_length=1)] = [0, 90, 180, 270]
+    any_turn: bool = False
     seconds: Annotated[float, Field(gt=0, le=3600, allow_inf_nan=False)] = 20.0
     sheets: list[int] | None = None
 

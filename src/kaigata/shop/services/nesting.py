@@ -41,6 +41,7 @@ DEFAULT_RULES = {
     "spacing": 6.0,
     "margin": 12.0,
     "turns": [0, 90, 180, 270],
+    "any_turn": False,
     "seconds": 20.0,
     "sheets": None,
 }
@@ -93,7 +94,9 @@ def order_document(order: Order) -> OrderDocument:
                         "holes": line.part.blank.document["holes"],
                         "thickness": line.part.blank.document["thickness"],
                         "material": line.material.name if line.material else None,
-                        "turns": _turns(line, rules["turns"], sheets),
+                        "turns": "any"
+                        if rules["any_turn"] and not line.part.blank.grain
+                        else _turns(line, rules["turns"], sheets),
                     }
                 ).model_dump()
                 for line in lines
