@@ -33,10 +33,11 @@ def main(sizes: list[int]) -> None:
         order = order_from_document(OrderDocument.model_validate(known), Path())
         nest = search(order, seconds=0.1, seed=7)
         began = time.perf_counter()
+        sheets = {s.number: s for s in nest.sheets}
         paths = [tool_path(order, s, row) for s in nest.sheets]
         planned = time.perf_counter() - began
         for path in paths:
-            proved_program(path, find_post("plain"))
+            proved_program(path, order, sheets[path.number], find_post("plain"))
         proved = time.perf_counter() - began - planned
         contours = sum(len(p.passes) for p in paths)
         rapid = sum(p.rapid_length for p in paths)

@@ -25,7 +25,7 @@ Command = TypeVar("Command", bound=Callable[..., Any])
 def cut_options(function: Command) -> Command:
     """Add the options of cutting."""
     for option in (
-        click.option("--comp", type=click.Choice(["path", "machine"]), default="path"),
+        click.option("--comp", type=click.Choice(["path", "machine"])),
         click.option("--post", help="The machine's dialect of G-code."),
         click.option("--chart", type=PATH, help="Cut chart to use instead (CSV)."),
         click.option("--kerf", type=float, help="Width of the cut, mm; otherwise from the chart."),
@@ -47,7 +47,7 @@ def command(
     kerf: float | None,
     chart: Path | None,
     post: str | None,
-    comp: str,
+    comp: str | None,
     as_json: bool,
 ) -> int:
     """Plan the cutting paths of a nest and write its programs."""

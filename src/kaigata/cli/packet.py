@@ -39,7 +39,7 @@ def command(
     kerf: float | None,
     chart: Path | None,
     post: str | None,
-    comp: str,
+    comp: str | None,
     choice: Callable[[], UnfoldChoice],
     as_json: bool,
 ) -> int:

@@ -5,7 +5,7 @@ from django.urls import path, re_path
 from drf_spectacular.views import SpectacularAPIView
 
 from kaigata.shop import problems, settings
-from kaigata.shop.api import nests, orders, parts, runs, signing_in, stores
+from kaigata.shop.api import machines, nests, orders, parts, runs, signing_in, stores
 
 
 def page(request: HttpRequest) -> HttpResponse | FileResponse:
@@ -32,6 +32,8 @@ urlpatterns = [
     path("api/orders/<int:order>/nest/stop", nests.NestStopView.as_view()),
     path("api/orders/<int:order>/nest/go-on", nests.NestGoOnView.as_view()),
     path("api/orders/<int:order>/cut", runs.CutView.as_view()),
+    path("api/orders/<int:order>/cut/by-hand", runs.CutHandView.as_view()),
+    path("api/orders/<int:order>/cut/compare", runs.CutCompareView.as_view()),
     path("api/orders/<int:order>/packet", runs.PacketView.as_view()),
     path("api/lines/<int:line>", orders.LineView.as_view()),
     path("api/lines/<int:line>/sets", orders.SetsView.as_view()),
@@ -54,6 +56,10 @@ urlpatterns = [
     path("api/stores/tables/<slug:name>", stores.TableView.as_view()),
     path("api/stores/sheets", stores.SheetsView.as_view()),
     path("api/stores/sheets/<int:sheet>", stores.SheetView.as_view()),
+    path("api/stores/posts", machines.PostsView.as_view()),
+    path("api/stores/posts/<slug:name>", machines.PostView.as_view()),
+    path("api/stores/machines", machines.MachinesView.as_view()),
+    path("api/stores/machines/<int:machine>", machines.MachineView.as_view()),
     re_path(r"^.*$", page),
 ]
 

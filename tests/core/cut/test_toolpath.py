@@ -1,6 +1,7 @@
 """Paths and programs against the independent reader of G-code."""
 
 import math
+import re
 from dataclasses import replace
 
 import pytest
@@ -8,19 +9,15 @@ import pytest
 from kaigata.core.cut import find_post, tool_path
 from kaigata.core.cut.proof import prove
 from kaigata.core.cut.sequence import Stop, nearest_next
+from kaigata.core.cut.toolpath import placed_on
 from kaigata.core.errors import InputError
 from kaigata.core.formats.cut_files import cut_document, proved_program, write_cut
 from kaigata.core.formats.documents import OrderDocument, load_document
-from kaigata.core.formats.gcode_reader import read_cuts
+from kaigata.core.formats.gcode_reader import read_program
 from kaigata.core.formats.nest_files import nest_document, order_from_document
-from kaigata.core.metal.stores import cut_row, standard_cut_chart
-from kaigata.core.nest import NestOrder, NestPart, StockSheet, search
-from kaigata.core.plane import Contour, Region
+from kaigata.core.nest import search
 from tests.checks import NEST, checked
-
-
-def rules(process, thickness=1.5):
-    return cut_row(standard_cut_chart(), process=process, material=None, thickness=thickness)
+from tests.core.cut.given import rules, small_order
 
 
 @pytest.mark.parametrize(
@@ -39,7 +36,9 @@ def test_programs_leave_the_parts_true_to_size(name, process, post, tmp_path):
     nest = search(order, steps=1)
     row = rules(process)
 
-    programs = [proved_program(tool_path(order, s, row), find_post(post)) for s in nest.sheets]
+    programs = [
+        proved_program(tool_path(order, s, row), order, s, find_post(post)) for s in nest.sheets
+    ]
     write_cut(programs, cut_document(process, programs), order, nest, tmp_path)
     text = nest_document(nest, document, order).model_dump_json(by_alias=True)
     (tmp_path / "nest.json").write_text(text)
@@ -48,21 +47,6 @@ def test_programs_leave_the_parts_true_to_size(name, process, post, tmp_path):
     assert line.startswith("ok"), line
     for drawing in tmp_path.glob("*.path.dxf"):
         assert checked("dxf_check.py", drawing).startswith("ok")
-
-
-def small_order(spacing=5.0):
-    hole = Contour.circle((30, 30), 8).reversed()
-    slit = Contour.rectangle(20, 0.15).moved(_at(10, 70)).reversed()
-    region = Region(Contour.rectangle(100, 100), (hole, slit))
-    sheet = StockSheet(id="s", width=500, height=300, count=1, thickness=1.5)
-    part = NestPart(id="plate", quantity=2, region=region, thickness=1.5)
-    return NestOrder(sheets=(sheet,), parts=(part,), spacing=spacing, margin=10.0)
-
-
-def _at(x, y):
-    from kaigata.core.plane import Motion
-
-    return Motion(x=x, y=y)
 
 
 def test_holes_go_before_their_outline_and_a_slit_under_the_kerf_is_said():
@@ -94,16 +78,39 @@ def _point(p):
 
 def test_a_spoiled_program_is_not_proved():
     order = small_order()
-    path = tool_path(order, search(order, steps=1).sheets[0], rules("laser"))
-    program = proved_program(path, find_post("plain")).text
+    sheet = search(order, steps=1).sheets[0]
+    path = tool_path(order, sheet, rules("laser"))
+    program = proved_program(path, order, sheet, find_post("plain")).text
     lines = program.splitlines()
     at = max(i for i, text in enumerate(lines) if text.startswith("G1"))
     spoiled = "\n".join([*lines[:at], "G1 X50 Y50", *lines[at + 1 :]])
 
-    proof = prove(path, read_cuts(spoiled))
+    proof = prove(path, read_program(spoiled, find_post("plain")), *placed_on(order, sheet))
 
     assert not proof.ok
-    assert "off its size" in proof.fault
+    assert re.search(r"off its size|not closed", proof.fault)
+
+
+@pytest.mark.parametrize("spoiled", ["lead", "sheet", "count"])
+def test_the_proof_looks_at_all_a_program_does(spoiled):
+    order = small_order()
+    sheet = search(order, steps=1).sheets[0]
+    path = tool_path(order, sheet, rules("laser"))
+    post = find_post("plain")
+    lines = proved_program(path, order, sheet, post).text.splitlines()
+    first = next(i for i, text in enumerate(lines) if text == "M3")
+    if spoiled == "lead":
+        # From far across the part to where the contour is entered.
+        lines[first - 1] = "G0 X100 Y60"
+    elif spoiled == "sheet":
+        lines[-1:] = ["G0 X510 Y100", "M3", "G1 X515 Y100", "M5", "M30"]
+    else:
+        del lines[first : lines.index("M5") + 1]
+    done = read_program("\n".join(lines), post)
+    if spoiled == "sheet":
+        del done[0]
+
+    assert not prove(path, done, *placed_on(order, sheet)).ok
 
 
 def test_parts_closer_than_the_kerf_are_an_error():
@@ -139,11 +146,11 @@ def test_time_is_the_sum_of_feeds_and_pierces():
 )
 def test_reader_refuses_programs_no_machine_should_get(program, text):
     with pytest.raises(InputError, match=text):
-        read_cuts(program)
+        read_program(program, find_post(None))
 
 
 def test_unknown_post_is_refused_with_the_known_ones():
-    with pytest.raises(InputError, match="Choose one of plain, plain-inch"):
+    with pytest.raises(InputError, match="machine-kerf, numbered, plain-inch, plain"):
         find_post("royal")
 
 
@@ -156,7 +163,9 @@ def test_leads_of_every_kind_leave_the_parts_true(kind, ends, tmp_path):
     nest = search(order, steps=1)
     row = replace(rules("laser"), lead_kind=kind, **ends)
 
-    programs = [proved_program(tool_path(order, s, row), find_post(None)) for s in nest.sheets]
+    programs = [
+        proved_program(tool_path(order, s, row), order, s, find_post(None)) for s in nest.sheets
+    ]
     write_cut(programs, cut_document("laser", programs), order, nest, tmp_path)
     text = nest_document(nest, document, order).model_dump_json(by_alias=True)
     (tmp_path / "nest.json").write_text(text)
@@ -172,11 +181,12 @@ def test_leads_of_every_kind_leave_the_parts_true(kind, ends, tmp_path):
 def test_holes_under_the_charts_smallest_are_cut_slowly():
     order = small_order()
     row = replace(rules("laser"), smallest_hole=20.0)
-    path = tool_path(order, search(order, steps=1).sheets[0], row)
+    sheet = search(order, steps=1).sheets[0]
+    path = tool_path(order, sheet, row)
 
     assert {p.name: p.speed < 1 for p in path.passes} == {"hole 1": True, "outer": False}
     slow = f"F{row.feed * 0.4:g}"
-    assert slow in proved_program(path, find_post(None)).text
+    assert slow in proved_program(path, order, sheet, find_post(None)).text
 
 
 def test_the_way_between_contours_is_much_shorter_than_going_to_the_nearest(tmp_path):

@@ -159,6 +159,41 @@ export interface paths {
         delete?: never;
         options?: never;
         head?: never;
+        /** @description Choose how to cut, and show what was planned so, if anything was. */
+        patch: operations["cut_choose"];
+        trace?: never;
+    };
+    "/api/orders/{order}/cut/by-hand": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Keep an order of contours and pierces for a sheet, and plan its path by them. */
+        put: operations["cut_by_hand"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders/{order}/cut/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Plan the paths by the other processes too. */
+        post: operations["cut_compare"];
+        delete?: never;
+        options?: never;
+        head?: never;
         patch?: never;
         trace?: never;
     };
@@ -546,6 +581,75 @@ export interface paths {
         patch: operations["limits_change"];
         trace?: never;
     };
+    "/api/stores/machines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Keep one more machine. */
+        post: operations["machine_add"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stores/machines/{machine}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Change a machine. */
+        put: operations["machine_change"];
+        post?: never;
+        /** @description Take a machine out of Stores. */
+        delete: operations["machine_take_out"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stores/posts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Keep a post by its name, new or changed, once its trial program is proved. */
+        put: operations["post_keep"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stores/posts/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Take a post of the shop's own out; a standard one is then as it came. */
+        delete: operations["post_take_out"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/stores/sheets": {
         parameters: {
             query?: never;
@@ -627,6 +731,8 @@ export interface components {
             /** Is Released */
             is_released: boolean;
         };
+        /** @enum {string} */
+        ArcsEnum: "centre" | "radius";
         /**
          * BendDocument
          * @description A bend of a blank; lengths mm, angle degrees.
@@ -739,6 +845,8 @@ export interface components {
              */
             k?: number | null;
         };
+        /** @enum {string} */
+        BendsEnum: "blank" | "none" | "whole" | "ticks";
         /**
          * BetterAnswer
          * @description A better answer of a search.
@@ -872,6 +980,8 @@ export interface components {
             /** Lead In */
             lead_in: number;
         };
+        /** @enum {string} */
+        CompensationEnum: "path" | "machine";
         /**
          * CopyName
          * @description A copy of a part.
@@ -907,46 +1017,69 @@ export interface components {
         CornerRuleKindEnum: "round" | "chamfer";
         /**
          * CutAnswer
-         * @description The cutting of an order: the choice, the newest run, figures and paths.
+         * @description The cutting of an order: the choice, the newest run by it, figures and paths.
          */
         CutAnswer: {
-            choice: components["schemas"]["CutChoice"];
+            choice: components["schemas"]["CutWishes"];
             /** Chart */
             chart: components["schemas"]["ChartRowAnswer"][];
+            /** Posts */
+            posts: components["schemas"]["PostTitle"][];
             run: components["schemas"]["RunAnswer"] | null;
             /** Sheets */
             sheets: components["schemas"]["CutSheetDocument"][];
             /** Findings */
-            findings: components["schemas"]["FindingDocument"][];
+            findings: components["schemas"]["CutFinding"][];
             /** Programs */
             programs: components["schemas"]["ProgramAnswer"][];
+            /** Processes */
+            processes: components["schemas"]["ProcessFigures"][];
+            /** By Hand */
+            by_hand: components["schemas"]["HandAnswer"][];
             /** Nest */
             nest: number | null;
         };
         /**
-         * CutChoice
-         * @description How to cut; ``kerf`` null takes the chart's.
+         * CutFinding
+         * @description A finding about a sheet's path; sheet 0 is about all.
          */
-        CutChoice: {
+        CutFinding: {
+            /** Level */
+            level: components["schemas"]["LevelEnum"];
+            /** Code */
+            code: string;
+            /** Text */
+            text: string;
             /**
-             * Process
-             * @default laser
-             */
-            process?: components["schemas"]["ProcessEnum"];
-            /**
-             * Kerf
+             * At
              * @default null
              */
-            kerf?: number | null;
+            at?: [
+                number,
+                number
+            ] | null;
             /**
-             * Post
-             * @default plain
+             * Panels
+             * @default []
              */
-            post?: components["schemas"]["PostEnum"];
+            panels?: number[];
+            /**
+             * Outline
+             * @default []
+             */
+            outline?: [
+                number,
+                number
+            ][];
+            /**
+             * Sheet
+             * @default 0
+             */
+            sheet?: number;
         };
         /**
          * CutRowAnswer
-         * @description A row of the cut chart.
+         * @description A row of the cut chart; see ``CutChartRow`` of the core.
          */
         CutRowAnswer: {
             /** Id */
@@ -965,10 +1098,30 @@ export interface components {
             pierce_seconds: number;
             /** Lead In */
             lead_in: number;
-            /** Lead Kind */
-            lead_kind: string;
             /** Rapid */
             rapid: number;
+            /** Lead Kind */
+            lead_kind: string;
+            /** Lead Angle */
+            lead_angle: number;
+            /** Lead Out */
+            lead_out: number;
+            /** Over Cut */
+            over_cut: number;
+            /** Smallest Hole */
+            smallest_hole: number;
+            /** Small Holes */
+            small_holes: string;
+            /** Corner */
+            corner: string;
+            /** Joint Width */
+            joint_width: number;
+            /** Joint Count */
+            joint_count: number;
+            /** Joint Spacing */
+            joint_spacing: number;
+            /** Hourly Rate */
+            hourly_rate: number;
         };
         /**
          * CutSheetDocument
@@ -1030,6 +1183,60 @@ export interface components {
             }[];
             proof: components["schemas"]["ProofDocument"];
         };
+        /**
+         * CutWishes
+         * @description How to cut; ``kerf`` null takes the chart's, ``skeleton`` 0 leaves the skeleton whole.
+         */
+        CutWishes: {
+            /**
+             * Process
+             * @default laser
+             */
+            process?: components["schemas"]["ProcessEnum"];
+            /**
+             * Kerf
+             * @default null
+             */
+            kerf?: number | null;
+            /**
+             * Post
+             * @default plain
+             */
+            post?: string;
+            /**
+             * Order
+             * @default short
+             */
+            order?: components["schemas"]["OrderEnum"];
+            /**
+             * Round Freed
+             * @default false
+             */
+            round_freed?: boolean;
+            /**
+             * Common Cut
+             * @default false
+             */
+            common_cut?: boolean;
+            /**
+             * @default {
+             *       "bends": "blank",
+             *       "directions": false,
+             *       "numbers": false
+             *     }
+             */
+            marking?: components["schemas"]["MarkingChoice"];
+            /**
+             * Skeleton
+             * @default 0
+             */
+            skeleton?: number;
+            /**
+             * Cut Off
+             * @default false
+             */
+            cut_off?: boolean;
+        };
         /** @enum {string} */
         DirectionEnum: "up" | "down";
         /**
@@ -1068,6 +1275,8 @@ export interface components {
             /** Bends */
             bends: components["schemas"]["DrawnBendView"][];
         };
+        /** @enum {string} */
+        DwellEnum: "none" | "seconds" | "milliseconds";
         /**
          * FaultAnswer
          * @description A rule that placements made by hand break.
@@ -1227,6 +1436,34 @@ export interface components {
             seconds?: number | null;
         };
         /**
+         * HandAnswer
+         * @description What hands have settled of a sheet's path.
+         */
+        HandAnswer: {
+            /** Sheet */
+            sheet: number;
+            /**
+             * Order
+             * @default []
+             */
+            order?: [
+                string,
+                number,
+                string
+            ][];
+            /**
+             * Pierces
+             * @default []
+             */
+            pierces?: [
+                string,
+                number,
+                string,
+                number,
+                number
+            ][];
+        };
+        /**
          * HandAsk
          * @description Sheets as someone laid them, and the copies that stay where they are.
          */
@@ -1314,10 +1551,28 @@ export interface components {
          * @description A cutting machine.
          */
         MachineAnswer: {
+            /** Id */
+            id: number;
             /** Name */
             name: string;
             /** Process */
             process: string;
+            /** Post */
+            post: string;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+        };
+        /**
+         * MachineAsk
+         * @description A cutting machine: what it cuts by, the post it reads, and its table, mm.
+         */
+        MachineAsk: {
+            /** Name */
+            name: string;
+            /** Process */
+            process: components["schemas"]["ProcessEnum"];
             /** Post */
             post: string;
             /** Width */
@@ -1347,6 +1602,27 @@ export interface components {
              * @default
              */
             note?: string;
+        };
+        /**
+         * MarkingChoice
+         * @description What is marked before cutting; ``bends`` as each blank says, or alike for all.
+         */
+        MarkingChoice: {
+            /**
+             * Bends
+             * @default blank
+             */
+            bends?: components["schemas"]["BendsEnum"];
+            /**
+             * Directions
+             * @default false
+             */
+            directions?: boolean;
+            /**
+             * Numbers
+             * @default false
+             */
+            numbers?: boolean;
         };
         /**
          * MaterialAnswer
@@ -1598,6 +1874,8 @@ export interface components {
             /** Stations */
             stations: components["schemas"]["StationView"][];
         };
+        /** @enum {string} */
+        OrderEnum: "short" | "heat";
         /**
          * OrderList
          * @description Orders, newest first.
@@ -1606,8 +1884,6 @@ export interface components {
             /** Orders */
             orders: components["schemas"]["OrderCard"][];
         };
-        /** @enum {string} */
-        OriginEnum: "standard" | "supplier" | "measured" | "typed";
         /**
          * PacketAnswer
          * @description The newest packet of an order.
@@ -1652,15 +1928,24 @@ export interface components {
         };
         /**
          * PassDrawing
-         * @description A pass as it is drawn.
+         * @description A run of the tool as it is drawn; one that goes on belongs to the contour before it.
          */
         PassDrawing: {
+            /** Kind */
+            kind: components["schemas"]["PassDrawingKindEnum"];
+            /** Goes On */
+            goes_on: boolean;
             /** Part */
             part: string;
             /** Copy */
             copy: number;
             /** Name */
             name: string;
+            /** Way */
+            way: [
+                number,
+                number
+            ][];
             /** Pierce */
             pierce: [
                 number,
@@ -1684,6 +1969,8 @@ export interface components {
             /** Length */
             length: number;
         };
+        /** @enum {string} */
+        PassDrawingKindEnum: "mark" | "cut" | "scrap";
         /**
          * AlternativeAsk
          * @description The search whose nest is chosen.
@@ -1759,6 +2046,60 @@ export interface components {
             corners?: components["schemas"]["CornerRule"][] | null;
             /** @default null */
             line_marks?: components["schemas"]["BendLineMarks"] | null;
+        };
+        /**
+         * CutWishes
+         * @description How to cut; ``kerf`` null takes the chart's, ``skeleton`` 0 leaves the skeleton whole.
+         */
+        PatchedCutWishes: {
+            /**
+             * Process
+             * @default laser
+             */
+            process?: components["schemas"]["ProcessEnum"];
+            /**
+             * Kerf
+             * @default null
+             */
+            kerf?: number | null;
+            /**
+             * Post
+             * @default plain
+             */
+            post?: string;
+            /**
+             * Order
+             * @default short
+             */
+            order?: components["schemas"]["OrderEnum"];
+            /**
+             * Round Freed
+             * @default false
+             */
+            round_freed?: boolean;
+            /**
+             * Common Cut
+             * @default false
+             */
+            common_cut?: boolean;
+            /**
+             * @default {
+             *       "bends": "blank",
+             *       "directions": false,
+             *       "numbers": false
+             *     }
+             */
+            marking?: components["schemas"]["MarkingChoice"];
+            /**
+             * Skeleton
+             * @default 0
+             */
+            skeleton?: number;
+            /**
+             * Cut Off
+             * @default false
+             */
+            cut_off?: boolean;
         };
         /**
          * GaugeAsk
@@ -1979,12 +2320,193 @@ export interface components {
              * Origin
              * @default typed
              */
-            origin?: components["schemas"]["OriginEnum"];
+            origin?: components["schemas"]["PointViewOriginEnum"];
         };
         /** @enum {string} */
-        PostEnum: "plain" | "plain-inch";
+        PointViewOriginEnum: "standard" | "supplier" | "measured" | "typed";
+        /**
+         * Post
+         * @description How a machine wants its program.
+         *
+         *     Attributes
+         *     ----------
+         *     units, decimals
+         *         Unit of coordinates and feeds, and how many decimals coordinates carry.
+         *     arcs
+         *         ``centre``: I and J from the arc's start; ``radius``: R, in pieces of at most a quarter.
+         *     line_step
+         *         Lines are numbered by this step; 0: not numbered.
+         *     header, footer
+         *         Lines before the first command and before ``M30``; what stands in braces is filled in.
+         *     beam_on, beam_off, mark_on, mark_off
+         *         Commands round each stretch that is cut, and each that is marked.
+         *     dwell
+         *         Whether a dwell waits for the pierce, and its unit.
+         *     compensation
+         *         Who keeps the kerf off the part: the ``path``, or the ``machine`` (G41/G42).
+         *     offset_word
+         *         Word that stands with G42, as ``D1``; empty: none.
+         *     zero
+         *         The corner of the sheet where the program has its zero.
+         *     remarks
+         *         How remarks are written, or that they are left out.
+         *     program_name
+         *         A line that names the program, before all others; empty: none.
+         *     percent
+         *         Whether a line ``%`` begins and ends the file.
+         */
+        Post: {
+            /** Name */
+            name: string;
+            /** Title */
+            title: string;
+            /**
+             * Units
+             * @default mm
+             */
+            units?: components["schemas"]["UnitsEnum"];
+            /**
+             * Decimals
+             * @default 4
+             */
+            decimals?: number;
+            /**
+             * Arcs
+             * @default centre
+             */
+            arcs?: components["schemas"]["ArcsEnum"];
+            /**
+             * Line Step
+             * @default 0
+             */
+            line_step?: number;
+            /**
+             * Header
+             * @default []
+             */
+            header?: string[];
+            /**
+             * Footer
+             * @default []
+             */
+            footer?: string[];
+            /**
+             * Beam On
+             * @default M3
+             */
+            beam_on?: string;
+            /**
+             * Beam Off
+             * @default M5
+             */
+            beam_off?: string;
+            /**
+             * Mark On
+             * @default M3
+             */
+            mark_on?: string;
+            /**
+             * Mark Off
+             * @default M5
+             */
+            mark_off?: string;
+            /**
+             * Dwell
+             * @default none
+             */
+            dwell?: components["schemas"]["DwellEnum"];
+            /**
+             * Compensation
+             * @default path
+             */
+            compensation?: components["schemas"]["CompensationEnum"];
+            /**
+             * Offset Word
+             * @default
+             */
+            offset_word?: string;
+            /**
+             * Zero
+             * @default lower-left
+             */
+            zero?: components["schemas"]["ZeroEnum"];
+            /**
+             * Remarks
+             * @default parentheses
+             */
+            remarks?: components["schemas"]["RemarksEnum"];
+            /**
+             * Program Name
+             * @default
+             */
+            program_name?: string;
+            /**
+             * Percent
+             * @default false
+             */
+            percent?: boolean;
+        };
+        /**
+         * PostAnswer
+         * @description A post, and whether it is as it came, changed, or the shop's own.
+         */
+        PostAnswer: {
+            post: components["schemas"]["Post"];
+            /** Origin */
+            origin: components["schemas"]["PostAnswerOriginEnum"];
+        };
+        /** @enum {string} */
+        PostAnswerOriginEnum: "standard" | "changed" | "own";
+        /**
+         * PostAsk
+         * @description A post as its JSON document; Stores checks it by its schema and tries it out.
+         */
+        PostAsk: {
+            /** Post */
+            post: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * PostTitle
+         * @description A post by its name and title.
+         */
+        PostTitle: {
+            /** Name */
+            name: string;
+            /** Title */
+            title: string;
+        };
         /** @enum {string} */
         ProcessEnum: "laser" | "plasma" | "waterjet";
+        /**
+         * ProcessFigures
+         * @description What the nest takes by a process: all sheets together, mm and seconds.
+         */
+        ProcessFigures: {
+            /** Process */
+            process: string;
+            /** State */
+            state: string;
+            /** What */
+            what: string;
+            /** Pierces */
+            pierces: number;
+            /** Cut Length */
+            cut_length: number;
+            /** Rapid Length */
+            rapid_length: number;
+            /** Lead Length */
+            lead_length: number;
+            /** Seconds */
+            seconds: number;
+            /** Cost */
+            cost: number;
+            /** Kerfs */
+            kerfs: number[];
+            /** Is Shown */
+            is_shown: boolean;
+        };
         /**
          * ProgramAnswer
          * @description A sheet's program as it is drawn.
@@ -2068,6 +2590,8 @@ export interface components {
         };
         /** @enum {string} */
         RackLineStateEnum: "reading" | "asking" | "ready" | "refused";
+        /** @enum {string} */
+        RemarksEnum: "parentheses" | "semicolon" | "none";
         /**
          * RunAnswer
          * @description How far background work has come, and what has made its result stale since.
@@ -2235,6 +2759,8 @@ export interface components {
             sheets: components["schemas"]["StockAnswer"][];
             /** Machines */
             machines: components["schemas"]["MachineAnswer"][];
+            /** Posts */
+            posts: components["schemas"]["PostAnswer"][];
         };
         /** @enum {string} */
         StyleEnum: "whole" | "ticks" | "none";
@@ -2253,6 +2779,8 @@ export interface components {
         };
         /** @enum {integer} */
         TurnsEnum: 0 | 90 | 180 | 270;
+        /** @enum {string} */
+        UnitsEnum: "mm" | "in";
         /**
          * UnplacedDocument
          * @description Copies that found no place, and why.
@@ -2277,6 +2805,8 @@ export interface components {
             /** Initials */
             initials: string;
         };
+        /** @enum {string} */
+        ZeroEnum: "lower-left" | "lower-right" | "upper-left" | "upper-right";
         /**
          * FieldProblem
          * @description What is wrong with one value of a request.
@@ -2761,10 +3291,110 @@ export interface operations {
         };
         requestBody?: {
             content: {
-                "application/json": components["schemas"]["CutChoice"];
-                "multipart/form-data": components["schemas"]["CutChoice"];
+                "application/json": components["schemas"]["CutWishes"];
+                "multipart/form-data": components["schemas"]["CutWishes"];
             };
         };
+        responses: {
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CutAnswer"];
+                };
+            };
+            /** @description What is wrong, where, and how to mend it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    cut_choose: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                order: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedCutWishes"];
+                "multipart/form-data": components["schemas"]["PatchedCutWishes"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CutAnswer"];
+                };
+            };
+            /** @description What is wrong, where, and how to mend it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    cut_by_hand: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                order: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HandAsk"];
+                "multipart/form-data": components["schemas"]["HandAsk"];
+            };
+        };
+        responses: {
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CutAnswer"];
+                };
+            };
+            /** @description What is wrong, where, and how to mend it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    cut_compare: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                order: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             202: {
                 headers: {
@@ -3790,6 +4420,165 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["StoresAnswer"];
                 };
+            };
+            /** @description What is wrong, where, and how to mend it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    machine_add: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MachineAsk"];
+                "multipart/form-data": components["schemas"]["MachineAsk"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StoresAnswer"];
+                };
+            };
+            /** @description What is wrong, where, and how to mend it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    machine_change: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MachineAsk"];
+                "multipart/form-data": components["schemas"]["MachineAsk"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StoresAnswer"];
+                };
+            };
+            /** @description What is wrong, where, and how to mend it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    machine_take_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What is wrong, where, and how to mend it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_keep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PostAsk"];
+                "multipart/form-data": components["schemas"]["PostAsk"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StoresAnswer"];
+                };
+            };
+            /** @description What is wrong, where, and how to mend it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_take_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description What is wrong, where, and how to mend it */
             default: {

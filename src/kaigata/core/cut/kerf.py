@@ -14,7 +14,10 @@ __all__ = ["KerfLoop", "kerf_loops"]
 
 @dataclass(frozen=True, slots=True)
 class KerfLoop:
-    """A closed path of the tool's centre: ``name`` is ``outer`` or ``hole N``; mm, part's frame."""
+    """A closed path of the tool's centre: mm, part's frame.
+
+    ``name`` is ``outer`` or ``hole N``; further loops of one hole are ``hole N.2`` and so on.
+    """
 
     name: str
     hole: int | None
@@ -43,7 +46,10 @@ def kerf_loops(region: Region, kerf: float, *, part: str) -> tuple[list[KerfLoop
     half = kerf / 2
     for i, hole in enumerate(region.holes, start=1):
         paths = offset_contour(hole, half)
-        loops += [KerfLoop(f"hole {i}", i, p) for p in paths]
+        loops += [
+            KerfLoop(f"hole {i}" if k == 1 else f"hole {i}.{k}", i, p)
+            for k, p in enumerate(paths, start=1)
+        ]
         x0, y0, x1, y1 = hole.bounds
         at = ((x0 + x1) / 2, (y0 + y1) / 2)
         if not paths:

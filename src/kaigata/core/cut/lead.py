@@ -3,9 +3,8 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Sequence
 from dataclasses import dataclass
-from itertools import islice
 
 import numpy as np
 import shapely
@@ -13,9 +12,10 @@ from shapely.geometry import LineString, Polygon
 from shapely.strtree import STRtree
 
 from kaigata.core.plane import Contour, Point, Segment
-from kaigata.core.plane.tolerance import FINE_CHORD
+from kaigata.core.plane.meet import distance_to
+from kaigata.core.plane.tolerance import FINE_CHORD, KERNEL, LENGTH
 
-__all__ = ["Lead", "LeadRules", "Scrap", "lead_ins"]
+__all__ = ["Lead", "LeadRules", "Scrap", "entered", "good_starts", "lead_ins", "nearest_start"]
 
 _QUARTER = math.tan(math.pi / 8)
 """Bulge of a quarter circle."""
@@ -25,6 +25,9 @@ _SHARES = (1.0, 0.6, 0.35, 0.2)
 _SLACK = 4 * FINE_CHORD
 _APART = 12.0
 """mm: places to enter closer to each other than this are as good as one."""
+
+_FROM_BEND = 6.0
+"""mm: contours are entered this far from bend lines where they can be."""
 
 _EDGES = 24
 """Segments of a contour that are tried, longest first."""
@@ -36,7 +39,9 @@ class LeadRules:
 
     ``kind`` is ``line``, ``arc`` (a quarter circle that runs into the contour smoothly) or
     ``none``; ``angle`` is that between a line and the contour. The beam runs on along the contour
-    for ``over_cut`` and leaves it into scrap by ``lead_out``.
+    for ``over_cut`` and leaves it into scrap by ``lead_out``. With ``by_machine`` the machine keeps
+    the kerf off the part: leads are lines that end on the part's own contour, and the machine cuts
+    their corner with it short.
     """
 
     kind: str = "line"
@@ -44,6 +49,7 @@ class LeadRules:
     angle: float = 60.0
     lead_out: float = 0.0
     over_cut: float = 0.0
+    by_machine: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -82,7 +88,7 @@ class Scrap:
         self._tree = STRtree(materials)
 
     def is_clear(self, lead: LineString, *, half_kerf: float, own: int, apart: float) -> bool:
-        """Whether a lead keeps half a kerf from its own part and ``apart`` from every other."""
+        """Whether a cut keeps half a kerf from its own part and ``apart`` from every other."""
         if not self._sheet.covers(lead):
             return False
         for i in self._tree.query(lead, predicate="dwithin", distance=max(apart, half_kerf)):
@@ -93,13 +99,19 @@ class Scrap:
 
 
 def lead_ins(
-    path: Contour, *, own: int, rules: LeadRules, kerf: float, scrap: Scrap, most: int
+    path: Contour,
+    *,
+    own: int,
+    rules: LeadRules,
+    kerf: float,
+    scrap: Scrap,
+    most: int,
+    starts: Sequence[tuple[int, float]],
 ) -> list[Lead]:
     """Return places to enter a path, with a lead from scrap where there is room, best first.
 
-    Long straight edges are tried first, at their middle; where no lead finds room all are
-    shortened, and at last may cross a neighbour's kerf. The path keeps its material on the left,
-    so scrap is on its right.
+    Where no lead finds room all are shortened, and at last may cross a neighbour's kerf. The path
+    keeps its material on the left, so scrap is on its right.
 
     Parameters
     ----------
@@ -115,37 +127,57 @@ def lead_ins(
         What to keep clear of.
     most : int
         How many places are enough.
+    starts : sequence of (segment, share)
+        Where to try, best first; see ``good_starts``.
     """
     half = kerf / 2
     wanted = rules.kind != "none" and rules.length > 0
     for apart in (half + kerf, half) if wanted else ():
         for share in _SHARES:
             found: list[Lead] = []
-            for index, t in _starts(path):
+            for index, t in starts:
                 lead = _lead(path.segments[index], t, rules, share)
                 if any(math.dist(lead.end, other.entry) < _APART for other in found):
                     continue
-                if scrap.is_clear(_line(lead), half_kerf=half, own=own, apart=apart):
+                course = _course(lead, path.segments[index], t, half, rules)
+                if scrap.is_clear(course, half_kerf=half, own=own, apart=apart):
                     out = _lead_out(path.segments[index], t, rules)
                     if out and not scrap.is_clear(_line(out), half_kerf=half, own=own, apart=apart):
                         out = None
-                    found.append(Lead(_entered(path, index, t), lead, out, share < 1.0))
+                    found.append(Lead(entered(path, index, t), lead, out, share < 1.0))
                     if len(found) == most:
                         return found
             if found:
                 return found
-    places = _starts(path) if not wanted else list(_starts(path))[:1]
-    return [Lead(_entered(path, index, t), None) for index, t in islice(places, most)]
+    places = starts[: 1 if wanted else most]
+    return [Lead(entered(path, index, t), None) for index, t in places]
 
 
-def _starts(path: Contour) -> Iterator[tuple[int, float]]:
-    """Yield places to enter, best first: middles of long lines, then of arcs, then quarters."""
+def good_starts(path: Contour, half: float, bends: Sequence[LineString]) -> list[tuple[int, float]]:
+    """Return places to enter a path moved by half a kerf, best first.
+
+    Middles of long lines come first, then of arcs, then quarters; what lies near a bend line's
+    end last. Arcs about corners of the part are no places, but where there is nothing else.
+    """
+    sides = [i for i, s in enumerate(path.segments) if s.bulge <= 0 or s.radius > half + KERNEL]
     ranked = sorted(
-        range(len(path.segments)),
+        sides or range(len(path.segments)),
         key=lambda i: (not path.segments[i].is_line, -path.segments[i].length),
     )
-    for t in (0.5, 0.25, 0.75):
-        yield from ((i, t) for i in ranked[:_EDGES])
+    starts = [(i, t) for t in (0.5, 0.25, 0.75) for i in ranked[:_EDGES]]
+    if not bends:
+        return starts
+    lines = shapely.union_all(list(bends))
+    points = shapely.points([path.segments[i].at(t) for i, t in starts])
+    is_near = shapely.distance(points, lines) < _FROM_BEND
+    return [s for near in (False, True) for s, n in zip(starts, is_near, strict=True) if n == near]
+
+
+def nearest_start(path: Contour, at: Point) -> tuple[int, float]:
+    """Return the place on a path nearest to a point, as segment and share along it."""
+    near = [(distance_to(s, at), i) for i, s in enumerate(path.segments)]
+    _, index = min(near)
+    return index, min(1.0, max(0.0, path.segments[index].share_of(at)))
 
 
 def _line(segment: Segment) -> LineString:
@@ -157,7 +189,7 @@ def _lead(segment: Segment, t: float, rules: LeadRules, share: float) -> Segment
     length = rules.length * share
     x, y = segment.at(t)
     dx, dy = segment.heading(t)
-    if rules.kind == "arc":
+    if rules.kind == "arc" and not rules.by_machine:
         # A quarter circle of that length, its centre to the right of the contour.
         r = length / (math.pi / 2)
         return Segment((x + (dy - dx) * r, y - (dx + dy) * r), (x, y), -_QUARTER)
@@ -181,9 +213,29 @@ def _apart(rules: LeadRules, length: float) -> tuple[float, float]:
     return math.sin(angle) * length, math.cos(angle) * length
 
 
-def _entered(path: Contour, index: int, t: float) -> Contour:
+def entered(path: Contour, index: int, t: float) -> Contour:
     """Return a path that starts a share ``t`` along one of its segments."""
     s = path.segments
-    return Contour.of_segments(
-        [s[index].part(t, 1.0), *s[index + 1 :], *s[:index], s[index].part(0.0, t)]
+    least = LENGTH / s[index].length
+    halves = (
+        [s[index].part(t, 1.0)] if t < 1 - least else [],
+        [s[index].part(0.0, t)] if t > least else [],
     )
+    return Contour.of_segments([*halves[0], *s[index + 1 :], *s[:index], *halves[1]])
+
+
+def _course(lead: Segment, segment: Segment, t: float, half: float, rules: LeadRules) -> LineString:
+    """Return where the beam goes on its way in.
+
+    A machine that keeps the kerf off itself runs straight from the pierce to where the moved lead
+    crosses the moved contour: further along by half a kerf times the tangent of half their turn.
+    """
+    if not rules.by_machine:
+        return _line(lead)
+    (x, y), (dx, dy) = segment.at(t), segment.heading(t)
+    edge = (x - dy * half, y + dx * half)
+    across, along = math.dist(lead.start, edge), lead.start
+    cos = ((edge[0] - along[0]) * dx + (edge[1] - along[1]) * dy) / across
+    on = half * math.tan(math.acos(max(-1.0, min(1.0, cos))) / 2)
+    further = segment.at(min(1.0, t + on / segment.length))
+    return LineString([lead.start, (x, y), further, lead.start])

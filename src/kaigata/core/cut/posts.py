@@ -1,45 +1,132 @@
-"""Dialects of G-code, as data."""
+"""Posts: what a machine's dialect of G-code looks like, as data."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+import json
+from collections.abc import Sequence
+from functools import cache
+from importlib import resources
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, ConfigDict, Field, field_validator
 
 from kaigata.core.errors import InputError
+from kaigata.core.plane import Point
 
-__all__ = ["POSTS", "Post", "find_post"]
+__all__ = ["Post", "find_post", "post_schema", "standard_posts"]
+
+_Line = Annotated[str, Field(max_length=200, pattern=r"^[ -~]*$")]
+_Word = Annotated[str, Field(max_length=40, pattern=r"^[A-Z][0-9.]+( ?[A-Z][0-9.]+)*$")]
+"""One command with its values, as ``M3`` or ``M62 P1``."""
+
+_KNOWN = ("program", "order", "sheet", "number", "material", "thickness", "kerf", "minutes")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Post:
-    """How a machine wants its program: units per mm, decimals."""
+class Post(BaseModel):
+    """How a machine wants its program.
 
-    name: str
-    title: str
-    units: str = "mm"
-    decimals: int = 4
+    Attributes
+    ----------
+    units, decimals
+        Unit of coordinates and feeds, and how many decimals coordinates carry.
+    arcs
+        ``centre``: I and J from the arc's start; ``radius``: R, in pieces of at most a quarter.
+    line_step
+        Lines are numbered by this step; 0: not numbered.
+    header, footer
+        Lines before the first command and before ``M30``; what stands in braces is filled in.
+    beam_on, beam_off, mark_on, mark_off
+        Commands round each stretch that is cut, and each that is marked.
+    dwell
+        Whether a dwell waits for the pierce, and its unit.
+    compensation
+        Who keeps the kerf off the part: the ``path``, or the ``machine`` (G41/G42).
+    offset_word
+        Word that stands with G42, as ``D1``; empty: none.
+    zero
+        The corner of the sheet where the program has its zero.
+    remarks
+        How remarks are written, or that they are left out.
+    program_name
+        A line that names the program, before all others; empty: none.
+    percent
+        Whether a line ``%`` begins and ends the file.
+    """
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+    name: Annotated[str, Field(min_length=1, max_length=40, pattern=r"^[a-z0-9][a-z0-9-]*$")]
+    title: Annotated[str, Field(min_length=1, max_length=80)]
+    units: Literal["mm", "in"] = "mm"
+    decimals: Annotated[int, Field(ge=3, le=7)] = 4
+    arcs: Literal["centre", "radius"] = "centre"
+    line_step: Annotated[int, Field(ge=0, le=100)] = 0
+    header: Annotated[tuple[_Line, ...], Field(max_length=40)] = ()
+    footer: Annotated[tuple[_Line, ...], Field(max_length=40)] = ()
+    beam_on: _Word = "M3"
+    beam_off: _Word = "M5"
+    mark_on: _Word = "M3"
+    mark_off: _Word = "M5"
+    dwell: Literal["none", "seconds", "milliseconds"] = "none"
+    compensation: Literal["path", "machine"] = "path"
+    offset_word: Annotated[str, Field(pattern=r"^(D[0-9]{1,4})?$")] = ""
+    zero: Literal["lower-left", "lower-right", "upper-left", "upper-right"] = "lower-left"
+    remarks: Literal["parentheses", "semicolon", "none"] = "parentheses"
+    program_name: _Line = ""
+    percent: bool = False
+
+    @field_validator("header", "footer", "program_name")
+    @classmethod
+    def _names_are_known(cls, value: str | tuple[str, ...]) -> str | tuple[str, ...]:
+        for line in (value,) if isinstance(value, str) else value:
+            try:
+                line.format_map(dict.fromkeys(_KNOWN, ""))
+            except (KeyError, ValueError, IndexError, AttributeError) as error:
+                raise ValueError(
+                    f"{line!r} has something in braces that is not known; known are "
+                    + ", ".join(_KNOWN)
+                ) from error
+        return value
 
     @property
     def scale(self) -> float:
         """Program units in a millimetre."""
         return 1.0 if self.units == "mm" else 1 / 25.4
 
+    def zero_of(self, width: float, height: float) -> Point:
+        """Return the point of a sheet, mm, where the program has its zero."""
+        return (
+            width if self.zero.endswith("right") else 0.0,
+            height if self.zero.startswith("upper") else 0.0,
+        )
 
-POSTS = (
-    Post(name="plain", title="Plain ISO 6983, millimetres"),
-    Post(name="plain-inch", title="Plain ISO 6983, inches", units="in", decimals=5),
-)
+
+@cache
+def standard_posts() -> tuple[Post, ...]:
+    """Return the posts the product comes with."""
+    folder = resources.files(__package__) / "posts_data"
+    files = sorted((f for f in folder.iterdir() if f.name.endswith(".json")), key=lambda f: f.name)
+    return tuple(Post.model_validate_json(f.read_text("utf-8")) for f in files)
 
 
-def find_post(name: str | None) -> Post:
-    """Return the post of a name; the plain one when nothing is said.
+def find_post(name: str | None, known: Sequence[Post] | None = None) -> Post:
+    """Return the post of a name among those known; the plain one when nothing is said.
 
     Raises
     ------
     InputError
         There is none of that name.
     """
-    found = next((p for p in POSTS if p.name == (name or "plain")), None)
+    posts = standard_posts() if known is None else known
+    found = next((p for p in posts if p.name == (name or "plain")), None)
     if found is None:
-        names = ", ".join(p.name for p in POSTS)
-        raise InputError(f"there is no post {name!r}", fix=f"Choose one of {names}")
+        names = ", ".join(p.name for p in posts)
+        raise InputError(f"there is no post {name or 'plain'!r}", fix=f"Choose one of {names}")
     return found
+
+
+def post_schema() -> str:
+    """Return the JSON schema of a post."""
+    schema = Post.model_json_schema()
+    schema["description"] = "How a machine wants its program."
+    return json.dumps(schema, indent=1) + "\n"

@@ -5,18 +5,20 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Protocol
 
 import numpy as np
 import numpy.typing as npt
 import shapely
 from numba import njit
-from shapely.geometry import LineString, Polygon
+from shapely.geometry import LineString, MultiLineString, Point, Polygon
+from shapely.strtree import STRtree
 
-from kaigata.core.cut.toolpath import ToolPath
-from kaigata.core.plane import Contour, Segment
+from kaigata.core.cut.passes import Pass, ToolPath
+from kaigata.core.plane import Region, Segment
 from kaigata.core.plane.tolerance import CODE, FINE_CHORD
 
-__all__ = ["Proof", "prove"]
+__all__ = ["Cut", "Proof", "prove"]
 
 Floats = npt.NDArray[np.float64]
 
@@ -25,6 +27,29 @@ _NEAR = 6
 
 _ROUND = 128
 """Chords to a quarter turn of the region grown here by half a kerf."""
+
+
+_STEP = 5.0
+"""mm: edges are tested at this step, and at every corner."""
+
+_ENOUGH = 2 * FINE_CHORD
+"""mm: chords may make a good place seem this much farther than it is."""
+
+
+class Cut(Protocol):
+    """What a program does without a stop: all of it, and the loop it closes, if it closes one."""
+
+    @property
+    def is_mark(self) -> bool:
+        """Whether it only marks."""
+
+    @property
+    def segments(self) -> Sequence[Segment]:
+        """All of it."""
+
+    @property
+    def loop(self) -> Sequence[Segment]:
+        """The longest stretch of it that ends where it began."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,82 +66,191 @@ class Proof:
         return not self.fault
 
 
-def prove(path: ToolPath, cuts: Sequence[Sequence[Segment]]) -> Proof:
-    """Compare the cuts read back from a program with the parts they must leave.
+def prove(path: ToolPath, done: Sequence[Cut], regions: Sequence[Region], edge: Polygon) -> Proof:
+    """Compare what was read back from a program with the parts it must leave.
 
-    Each nominal contour is grown (a hole shrunk) by half the kerf by a general polygon library,
-    not by the offset that made the path, and the cut must follow its edge within ``CODE``.
+    Nothing that is cut, leads and cuts through scrap among it, may come nearer to any part than
+    half the kerf; every edge of a part that the kerf can reach must be cut, but for its joints;
+    a contour without gaps must close; nothing may leave the sheet. What the kerf can reach is
+    found by a general polygon library, not by the offset that made the path.
 
     Parameters
     ----------
     path : ToolPath
-        What was to be cut.
-    cuts : sequence of sequences of Segment
-        The loop that each stretch with the beam on closes, in the program's order.
+        What was to be done.
+    done : sequence of Cut
+        What the program does: for each run its segments, and the loop it closes.
+    regions : sequence of Region
+        The parts where they lie, as ``placed_on`` gives them.
+    edge : Polygon
+        The sheet.
 
     Returns
     -------
     Proof
         With a fault, where there is one, that names the contour.
     """
-    if len(cuts) != len(path.passes):
-        fault = f"the program has {len(cuts)} cuts, the path {len(path.passes)}"
+    if len(done) != len(path.runs):
+        fault = f"the program has {len(done)} stretches, the path {len(path.runs)}"
         return Proof(0.0, 0, fault)
+    lines = [_line(cut.segments) for cut in done]
+    cuts = [i for i, run in enumerate(path.runs) if run.kind != "mark"]
+    fault = (
+        _wrong_marks(path, done, lines)
+        or _outside(path, lines, edge)
+        or _into_parts(path, [(i, lines[i]) for i in cuts], regions)
+    )
+    if fault:
+        return Proof(0.0, 0, fault)
+    of_pass: dict[int, list[int]] = {}
+    for i, run in enumerate(path.runs):
+        if run.kind == "cut":
+            of_pass.setdefault(run.of, []).append(i)
+    all_cuts = STRtree([lines[i] for i in cuts])
     largest = 0.0
-    half = path.rules.kerf / 2
-    for wanted, cut in zip(path.passes, cuts, strict=True):
-        name = f"{wanted.part} copy {wanted.copy} {wanted.name}"
-        if not cut:
-            return Proof(largest, 0, f"{name} is not closed")
-        found = _deviation(wanted.nominal, cut, half, is_hole=wanted.name != "outer")
+    for at, wanted in enumerate(path.passes):
+        own = of_pass.get(at, [])
+        found, fault = _deviation(
+            wanted, [done[i] for i in own], [lines[i] for i in own], path.rules.kerf / 2, all_cuts
+        )
         largest = max(largest, found)
-        if found > CODE:
-            return Proof(largest, 0, f"{name} is cut {found:.4f} mm off its size")
-    return Proof(largest, len(cuts))
+        if fault:
+            return Proof(largest, 0, f"{_name(wanted)} {fault}")
+    return Proof(largest, len(path.passes))
 
 
-def _deviation(nominal: Contour, cut: Sequence[Segment], half: float, *, is_hole: bool) -> float:
-    """Return how far a cut strays from the edge of the nominal shape moved by half a kerf."""
-    points = [cut[0].start, *(p for s in cut for p in s.flattened(FINE_CHORD))]
-    line = LineString(points)
-    shape = nominal.polygon().buffer(-half if is_hole else half, quad_segs=_ROUND)
+def _line(segments: Sequence[Segment]) -> LineString:
+    return LineString([segments[0].start, *(p for s in segments for p in s.flattened(FINE_CHORD))])
+
+
+def _name(wanted: Pass) -> str:
+    return f"{wanted.part} copy {wanted.copy} {wanted.name}"
+
+
+def _wrong_marks(path: ToolPath, done: Sequence[Cut], lines: Sequence[LineString]) -> str:
+    """Return what is wrong with marks: one that is cut, or is not where it was to be."""
+    for run, cut, line in zip(path.runs, done, lines, strict=True):
+        if cut.is_mark != (run.kind == "mark"):
+            return f"a {run.kind} stretch is {'marked' if cut.is_mark else 'cut'}"
+        if run.kind == "cut":
+            continue
+        off = shapely.hausdorff_distance(line, _line(run.segments))
+        if off > CODE:
+            return f"a {run.kind} stretch runs {off:.4f} mm beside its line"
+    return ""
+
+
+def _outside(path: ToolPath, lines: Sequence[LineString], edge: Polygon) -> str:
+    """Return where a line leaves the sheet, if one does."""
+    room = edge.buffer(CODE, join_style="mitre")
+    shapely.prepare(room)
+    for run, line in zip(path.runs, lines, strict=True):
+        if not room.covers(line):
+            x, y = line.difference(room).representative_point().coords[0]
+            return f"a {run.kind} stretch leaves the sheet at {x:.2f}, {y:.2f}"
+    return ""
+
+
+def _into_parts(
+    path: ToolPath, cuts: Sequence[tuple[int, LineString]], regions: Sequence[Region]
+) -> str:
+    """Return which cut comes nearer to a part than half the kerf, if one does."""
+    half = path.rules.kerf / 2
+    tree = STRtree([r.polygon() for r in regions])
+    near = tree.query([line for _, line in cuts], predicate="dwithin", distance=half - CODE)
+    if not near.size:
+        return ""
+    cut, part = near[:, 0]
+    run, line = path.runs[cuts[cut][0]], cuts[cut][1]
+    depth = half - float(shapely.distance(line, tree.geometries[part]))
+    x, y = shapely.shortest_line(line, tree.geometries[part]).coords[1]
+    name = _name(path.passes[run.of]) if run.kind == "cut" else "a cut through scrap"
+    return f"{name} cuts {depth:.3f} mm into a part at {x:.2f}, {y:.2f}: it is off its size"
+
+
+def _deviation(
+    wanted: Pass,
+    cuts: Sequence[Cut],
+    lines: Sequence[LineString],
+    half: float,
+    all_cuts: STRtree,
+) -> tuple[float, str]:
+    """Return how far the finished edge of a contour strays from nominal, and what is wrong."""
+    shape = wanted.nominal.polygon().buffer(
+        half if wanted.name == "outer" else -half, quad_segs=_ROUND
+    )
     rings = [LineString(Polygon(g).exterior) for g in getattr(shape, "geoms", [shape])]
-    middle = line.interpolate(0.5, normalized=True)
+    middle = lines[0].interpolate(0.5, normalized=True)
     ring = min(rings, key=lambda r: float(shapely.distance(r, middle)))
-    gap = LineString([points[0], points[-1]]).length
-    return max(float(gap), _strays(line, ring), _strays(ring, line))
-
-
-def _strays(line: LineString, other: LineString) -> float:
-    """Return how far the vertices of one line are from another at most."""
-    points, ring = shapely.get_coordinates(line), shapely.get_coordinates(other)
-    return float(_farthest(points, ring, 2 * FINE_CHORD))
+    ways = shapely.get_coordinates(ring.segmentize(_STEP))
+    edge = shapely.get_coordinates(_line(wanted.nominal.segments))
+    if not wanted.gaps:
+        if not cuts[0].loop:
+            return 0.0, "is not closed"
+        loop = shapely.get_coordinates(_line(cuts[0].loop))
+        found = float(_farthest(ways, edge, loop, half, _ENOUGH))
+        return found, f"is cut {found:.4f} mm off its size" if found > CODE else ""
+    feet = shapely.points(_feet(ways, edge, half + _ENOUGH))
+    away = np.abs(shapely.distance(feet, MultiLineString(list(lines))) - half)
+    for gap in wanted.gaps:
+        if gap.kind == "joint":
+            away[shapely.distance(feet, Point(gap.at)) < gap.width / 2 + CODE] = 0.0
+    # What its own cut leaves may be another's: a common edge.
+    left = np.flatnonzero(away > CODE)
+    if len(left):
+        of, other = all_cuts.query(feet[left], predicate="dwithin", distance=half + CODE)
+        away[left[np.unique(of)]] = 0.0
+        del other
+    found = float(away.max())
+    return found, f"is left uncut over {found:.3f} mm and more" if found > CODE else ""
 
 
 @njit(cache=True)
-def _farthest(points: Floats, ring: Floats, enough: float) -> float:
-    """Return the greatest distance of points from a closed run of chords.
+def _nearest(x: float, y: float, ring: Floats, at: int, enough: float) -> tuple[int, float, float]:
+    """Return the chord of a closed run that is nearest to a point, and the nearest point on it.
 
-    Points that follow the ring are looked for near the chord that the one before was nearest to;
-    only where nothing is within ``enough`` there is the whole ring looked at. So a distance above
-    ``enough`` is exact, and one below it is never told too small.
+    It is looked for near the chord ``at`` first; only where nothing is within ``enough`` there is
+    the whole run looked at.
     """
-    n, at, worst = len(ring) - 1, 0, 0.0
+    n = len(ring) - 1
+    best, nearest, px, py = np.inf, at, 0.0, 0.0
+    for span in (_NEAR, n):
+        for step in range(-span, span + 1) if span < n else range(n):
+            k = (at + step) % n
+            ax, ay = ring[k]
+            dx, dy = ring[k + 1, 0] - ax, ring[k + 1, 1] - ay
+            length = dx * dx + dy * dy
+            t = 0.0
+            if length > 0.0:
+                t = min(1.0, max(0.0, ((x - ax) * dx + (y - ay) * dy) / length))
+            apart = math.hypot(x - ax - t * dx, y - ay - t * dy)
+            if apart < best:
+                best, nearest, px, py = apart, k, ax + t * dx, ay + t * dy
+        if best <= enough:
+            break
+    return nearest, px, py
+
+
+@njit(cache=True)
+def _feet(points: Floats, ring: Floats, enough: float) -> Floats:
+    """Return the point of a closed run of chords that is nearest to each of some points."""
+    out, at = np.empty_like(points), 0
     for p in range(len(points)):
-        best = np.inf
-        for span in (_NEAR, n):
-            for step in range(-span, span + 1) if span < n else range(n):
-                k = (at + step) % n
-                ax, ay = ring[k]
-                dx, dy = ring[k + 1, 0] - ax, ring[k + 1, 1] - ay
-                x, y = points[p, 0] - ax, points[p, 1] - ay
-                length = dx * dx + dy * dy
-                t = min(1.0, max(0.0, (x * dx + y * dy) / length)) if length > 0.0 else 0.0
-                apart = math.hypot(x - t * dx, y - t * dy)
-                if apart < best:
-                    best, nearest = apart, k
-            if best <= enough:
-                break
-        at = nearest
-        worst = max(worst, best)
+        at, out[p, 0], out[p, 1] = _nearest(points[p, 0], points[p, 1], ring, at, enough)
+    return out
+
+
+@njit(cache=True)
+def _farthest(ways: Floats, edge: Floats, loop: Floats, half: float, slack: float) -> float:
+    """Return how far the cut of an edge lies from where it should at most.
+
+    ``ways`` run half a kerf beside the edge wherever the kerf can reach; the edge's points nearest
+    to them must lie half a kerf from the loop that is cut. That nothing comes nearer than that is
+    tested elsewhere, so a near chord that is good enough need not be the nearest of all.
+    """
+    feet, at, worst = _feet(ways, edge, half + slack), 0, 0.0
+    for p in range(len(feet)):
+        x, y = feet[p]
+        at, px, py = _nearest(x, y, loop, at, half + slack)
+        worst = max(worst, abs(math.hypot(x - px, y - py) - half))
     return worst

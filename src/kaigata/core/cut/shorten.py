@@ -19,7 +19,7 @@ from scipy.spatial import cKDTree
 from kaigata.core.cut.sequence import Stop
 from kaigata.core.plane import Point
 
-__all__ = ["shortened"]
+__all__ = ["best_entries", "shortened"]
 
 _NEIGHBOURS = 10
 _LONGEST = 12
@@ -69,6 +69,14 @@ def shortened(
         if len(order) > 2:
             order = _ordered(stops, chosen, order, start, shakes, seed)
         chosen = _entries(stops, order, start)
+    return [(i, chosen[i]) for i in order]
+
+
+def best_entries(
+    stops: Sequence[Stop], order: Sequence[int], *, start: Point
+) -> list[tuple[int, int]]:
+    """Return stops in a given order, each with the entry that makes the way in it shortest."""
+    chosen = _entries(stops, order, start)
     return [(i, chosen[i]) for i in order]
 
 

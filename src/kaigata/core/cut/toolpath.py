@@ -2,159 +2,61 @@
 
 from __future__ import annotations
 
-import math
-from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
+from itertools import pairwise
 
 import shapely
-from shapely.geometry import Polygon
+from shapely.geometry import LineString, Polygon
 from shapely.strtree import STRtree
 
+from kaigata.core.cut.corners import cornered
+from kaigata.core.cut.detour import Freed
+from kaigata.core.cut.joints import joints_of, require_joints
 from kaigata.core.cut.kerf import KerfLoop, kerf_loops
-from kaigata.core.cut.lead import Lead, LeadRules, Scrap, lead_ins
-from kaigata.core.cut.sequence import Stop, nearest_next
-from kaigata.core.cut.shorten import shortened
+from kaigata.core.cut.lead import (
+    Lead,
+    LeadRules,
+    Scrap,
+    good_starts,
+    lead_ins,
+    nearest_start,
+)
+from kaigata.core.cut.marking import cross, marks_of
+from kaigata.core.cut.passes import CutRules, Pass, Run, Stroke, ToolPath, piece_of
+from kaigata.core.cut.scrap import cut_off, skeleton_cuts
+from kaigata.core.cut.sequence import Stop, heat_spread, nearest_next
+from kaigata.core.cut.shared import sharing
+from kaigata.core.cut.shorten import best_entries, shortened
+from kaigata.core.cut.wishes import ByHand, ContourKey, Wishes
+from kaigata.core.errors import InputError
 from kaigata.core.findings import Finding, Level
-from kaigata.core.metal.stores import CutChartRow
 from kaigata.core.nest import NestedSheet, NestOrder, Placement
 from kaigata.core.nest.figures import motion_of
-from kaigata.core.plane import Contour, Point, Segment
-from kaigata.core.plane.tolerance import LENGTH
+from kaigata.core.plane import Contour, Point, Region, Segment
+from kaigata.core.plane.tolerance import LENGTH, SAME
 
-__all__ = ["CutRules", "Pass", "ToolPath", "tool_path"]
-
-CutRules = CutChartRow
+__all__ = ["placed_on", "tool_path"]
 
 _ENTRIES = 10
 """Places to enter a contour that are weighed against each other for short ways."""
 
-_SHARP = math.radians(20)
-"""The head stops at corners sharper than this."""
-
 _SLOW = 0.4
 """Share of the feed at which small holes are cut."""
 
-
-@dataclass(frozen=True, slots=True)
-class Pass:
-    """From a pierce to the beam's end: an optional lead, once round a contour, a way out.
-
-    ``nominal`` is the contour of the part that it cuts, where it lies on the sheet; ``over`` is
-    the stretch cut twice after closing; ``speed`` is the share of the feed it is cut at.
-    """
-
-    part: str
-    copy: int
-    name: str
-    lead: Segment | None
-    path: Contour
-    nominal: Contour
-    over: tuple[Segment, ...] = ()
-    out: Segment | None = None
-    speed: float = 1.0
-
-    @property
-    def segments(self) -> tuple[Segment, ...]:
-        """All the beam does from its pierce to its end."""
-        return (
-            *((self.lead,) if self.lead else ()),
-            *self.path.segments,
-            *self.over,
-            *((self.out,) if self.out else ()),
-        )
-
-    @property
-    def length(self) -> float:
-        """Length with the beam on, mm."""
-        return math.fsum(s.length for s in self.segments)
-
-    @property
-    def pierce(self) -> Point:
-        """Where the beam starts."""
-        return self.lead.start if self.lead else self.path.segments[0].start
-
-    @property
-    def end(self) -> Point:
-        """Where the beam ends."""
-        if self.out:
-            return self.out.end
-        return self.over[-1].end if self.over else self.path.segments[0].start
+_CROSS = 3.0
+"""mm: size of the cross that marks a hole to drill, at most its width."""
 
 
 @dataclass(frozen=True, slots=True)
-class ToolPath:
-    """The passes of a sheet in the order they are cut, and what they measure, mm and seconds."""
+class _Sheet:
+    """What lies where: the parts' regions on the sheet, their polygons, and the sheet's edge."""
 
-    sheet: str
-    number: int
-    rules: CutRules
-    passes: tuple[Pass, ...]
-    findings: tuple[Finding, ...]
-
-    @property
-    def cut_length(self) -> float:
-        """Length with the beam on, leads included."""
-        return math.fsum(p.length for p in self.passes)
-
-    @property
-    def lead_length(self) -> float:
-        """Length of all leads, in and out."""
-        return math.fsum(s.length for p in self.passes for s in (p.lead, p.out) if s)
-
-    @property
-    def rapids(self) -> list[Segment]:
-        """The moves between passes, from the work zero on."""
-        ends = [(0.0, 0.0), *(p.end for p in self.passes)]
-        ways = [Segment(a, p.pierce) for a, p in zip(ends, self.passes, strict=False)]
-        return [s for s in ways if s.chord > LENGTH]
-
-    @property
-    def rapid_length(self) -> float:
-        """Length of all rapid moves."""
-        return math.fsum(s.length for s in self.rapids)
-
-    @property
-    def seconds(self) -> float:
-        """Time by feeds, accelerations and pierces; the head stops at sharp corners."""
-        return math.fsum(s for i in range(len(self.passes)) for s in self.seconds_of(i))
-
-    def seconds_of(self, index: int) -> tuple[float, float, float]:
-        """Return how long the rapid to a pass, its pierce and its cut take."""
-        rules, wanted = self.rules, self.passes[index]
-        at = self.passes[index - 1].end if index else (0.0, 0.0)
-        feed = rules.feed / 60 * wanted.speed
-        return (
-            _move_seconds(math.dist(at, wanted.pierce), rules.rapid / 60, rules.acceleration),
-            rules.pierce_seconds,
-            math.fsum(_move_seconds(r, feed, rules.acceleration) for r in _runs(wanted.segments)),
-        )
-
-    @property
-    def cost(self) -> float:
-        """What the machine costs for that time."""
-        return self.seconds / 3600 * self.rules.hourly_rate
-
-
-def _move_seconds(length: float, speed: float, acceleration: float) -> float:
-    """Return the time of a move from rest to rest: mm, mm/s, mm/s²."""
-    if length <= 0:
-        return 0.0
-    if length * acceleration < speed * speed:
-        return 2 * math.sqrt(length / acceleration)
-    return length / speed + speed / acceleration
-
-
-def _runs(segments: Sequence[Segment]) -> list[float]:
-    """Return the lengths between the corners at which the head stops."""
-    runs = [0.0]
-    heading: tuple[float, float] | None = None
-    for s in segments:
-        (x, y), to = s.heading(0.0), s.heading(1.0)
-        if heading and x * heading[0] + y * heading[1] < math.cos(_SHARP):
-            runs.append(0.0)
-        runs[-1] += s.length
-        heading = to
-    return runs
+    placements: tuple[Placement, ...]
+    regions: list[Region]
+    materials: list[Polygon]
+    edge: Polygon
+    bends: list[list[LineString]]
 
 
 @dataclass(frozen=True, slots=True)
@@ -165,7 +67,18 @@ class _Task:
     nominal: Contour
 
 
-def tool_path(order: NestOrder, sheet: NestedSheet, rules: CutRules) -> ToolPath:
+def placed_on(order: NestOrder, sheet: NestedSheet) -> tuple[list[Region], Polygon]:
+    """Return the parts of a sheet where they lie, and the sheet's edge, mm."""
+    parts = {p.id: p for p in order.parts}
+    stock = next(s for s in order.sheets if s.id == sheet.sheet)
+    outline = stock.outline or Contour.rectangle(stock.width, stock.height)
+    regions = [parts[p.part].region.moved(motion_of(p)) for p in sheet.placements]
+    return regions, outline.polygon()
+
+
+def tool_path(
+    order: NestOrder, sheet: NestedSheet, rules: CutRules, wishes: Wishes | None = None
+) -> ToolPath:
     """Return the tool's path over a nested sheet.
 
     Outside contours are moved outwards and holes inwards by half the kerf; every contour has a
@@ -179,83 +92,210 @@ def tool_path(order: NestOrder, sheet: NestedSheet, rules: CutRules) -> ToolPath
     sheet : NestedSheet
         What lies where.
     rules : CutRules
-        Kerf, feed, pierce time and lead length.
+        The row of the cut chart: kerf, feed, pierce time, leads, corners, micro-joints.
+    wishes : Wishes, optional
+        What else is asked for.
 
     Returns
     -------
     ToolPath
         With findings about what the kerf cannot enter and where a lead found no room.
+
+    Raises
+    ------
+    InputError
+        Joints are not wider than the kerf, or an order made by hand breaks what must come first.
     """
+    wishes = wishes or Wishes()
+    require_joints(rules)
+    by_hand = wishes.by_hand.get(sheet.number, ByHand())
+    laid = _laid(order, sheet)
+    findings = _crowding(laid, rules.kerf)
+    scrap = Scrap(laid.edge, laid.materials)
+    tasks, drilled = [], []
+    loops = _loops(order, laid, rules, findings)
+    for task, is_drilled in _tasks(laid, loops, rules, wishes, scrap, by_hand):
+        if is_drilled:
+            drilled.append(task)
+            continue
+        tasks.append(task)
+        findings += _tight(laid.placements[task.placement], task, rules, by_hand)
+    stops = _stops(tasks, laid)
+    passes = [
+        _pass(tasks[at], tasks[at].leads[entry], laid, rules, wishes, scrap)
+        for at, entry in _ordered(tasks, stops, laid, wishes, by_hand)
+    ]
+    if wishes.common_cut:
+        passes = sharing(passes)
+    passes = [_jointed(p, rules, laid) for p in passes]
+    marks = _marks(order, sheet, wishes, drilled, laid, findings)
+    strokes = _scrap_cuts(sheet, laid, rules, wishes)
+    runs = _runs(passes, marks, strokes, laid, round_freed=wishes.round_freed)
+    return ToolPath(
+        sheet=sheet.sheet,
+        number=sheet.number,
+        rules=rules,
+        passes=tuple(passes),
+        runs=tuple(runs),
+        findings=tuple(findings),
+        marks=tuple(marks),
+        scrap=tuple(strokes),
+    )
+
+
+def _laid(order: NestOrder, sheet: NestedSheet) -> _Sheet:
+    regions, edge = placed_on(order, sheet)
+    parts = {p.id: p for p in order.parts}
+    bends = []
+    for placement in sheet.placements:
+        motion = motion_of(placement)
+        lines = [line for bend in parts[placement.part].bends for line in bend.lines]
+        bends.append([LineString([motion.point(p) for p in line]) for line in lines])
+    return _Sheet(sheet.placements, regions, [r.polygon() for r in regions], edge, bends)
+
+
+def _loops(
+    order: NestOrder, laid: _Sheet, rules: CutRules, findings: list[Finding]
+) -> dict[str, list[KerfLoop]]:
+    """Return the centre paths of each part in its own frame, and note what they cannot reach."""
     parts = {p.id: p for p in order.parts}
     loops: dict[str, list[KerfLoop]] = {}
-    findings: list[Finding] = []
-    for name in dict.fromkeys(p.part for p in sheet.placements):
+    for name in dict.fromkeys(p.part for p in laid.placements):
         loops[name], found = kerf_loops(parts[name].region, rules.kerf, part=name)
         findings += found
-    stock = next(s for s in order.sheets if s.id == sheet.sheet)
-    outline = stock.outline or Contour.rectangle(stock.width, stock.height)
-    regions = [parts[p.part].region.moved(motion_of(p)) for p in sheet.placements]
-    materials = [r.polygon() for r in regions]
-    findings += _crowding(sheet.placements, materials, rules.kerf)
-    scrap = Scrap(outline.polygon(), materials)
+    return loops
+
+
+def _tasks(
+    laid: _Sheet,
+    loops: Mapping[str, Sequence[KerfLoop]],
+    rules: CutRules,
+    wishes: Wishes,
+    scrap: Scrap,
+    by_hand: ByHand,
+) -> Iterator[tuple[_Task, bool]]:
+    """Yield every contour with the places to enter it, and whether it is only to be drilled."""
     lead_rules = LeadRules(
-        kind=rules.lead_kind,
+        kind="line" if wishes.by_machine else rules.lead_kind,
         length=rules.lead_in,
         angle=rules.lead_angle,
         lead_out=rules.lead_out,
         over_cut=rules.over_cut,
+        by_machine=wishes.by_machine,
     )
-    tasks = []
-    for i, placement in enumerate(sheet.placements):
+    for i, placement in enumerate(laid.placements):
         motion = motion_of(placement)
         for loop in loops[placement.part]:
             path = loop.path.moved(motion)
-            leads = lead_ins(
-                path, own=i, rules=lead_rules, kerf=rules.kerf, scrap=scrap, most=_ENTRIES
+            nominal = laid.regions[i].contours[loop.hole or 0]
+            if _is_small(loop, nominal, rules) and rules.small_holes == "mark":
+                yield _Task(i, loop, [], nominal), True
+                continue
+            wanted = by_hand.pierces.get((placement.part, placement.copy, loop.name))
+            starts = (
+                [nearest_start(path, wanted)]
+                if wanted
+                else good_starts(path, rules.kerf / 2, laid.bends[i])
             )
-            tasks.append(_Task(i, loop, leads, regions[i].contours[loop.hole or 0]))
-            findings += _tight(placement, loop, leads[0], lead_rules)
-    stops = _stops(tasks, regions=[r.outer.polygon() for r in regions])
-    first = nearest_next(stops, start=(0.0, 0.0))
-    passes = [
-        _pass(tasks[at], sheet.placements[tasks[at].placement], tasks[at].leads[entry], rules)
-        for at, entry in shortened(stops, first, start=(0.0, 0.0))
-    ]
-    return ToolPath(sheet.sheet, sheet.number, rules, tuple(passes), tuple(findings))
+            leads = lead_ins(
+                path, own=i, rules=lead_rules, kerf=rules.kerf, scrap=scrap, most=_ENTRIES,
+                starts=starts,
+            )  # fmt: skip
+            yield _Task(i, loop, leads, nominal), False
 
 
-def _pass(task: _Task, placement: Placement, lead: Lead, rules: CutRules) -> Pass:
-    x0, y0, x1, y1 = task.nominal.bounds
-    is_small = task.loop.hole is not None and min(x1 - x0, y1 - y0) < rules.smallest_hole
+def _is_small(loop: KerfLoop, nominal: Contour, rules: CutRules) -> bool:
+    x0, y0, x1, y1 = nominal.bounds
+    return loop.hole is not None and min(x1 - x0, y1 - y0) < rules.smallest_hole
+
+
+def _ordered(
+    tasks: Sequence[_Task],
+    stops: Sequence[Stop],
+    laid: _Sheet,
+    wishes: Wishes,
+    by_hand: ByHand,
+) -> list[tuple[int, int]]:
+    """Return the contours in their order, each with the entry that is used."""
+    start = (0.0, 0.0)
+    if by_hand.order:
+        return best_entries(stops, _order_by_hand(tasks, stops, laid, by_hand.order), start=start)
+    if wishes.order == "heat":
+        return best_entries(stops, heat_spread(stops, start=start), start=start)
+    return shortened(stops, nearest_next(stops, start=start), start=start)
+
+
+def _key(task: _Task, laid: _Sheet) -> ContourKey:
+    placement = laid.placements[task.placement]
+    return (placement.part, placement.copy, task.loop.name)
+
+
+def _order_by_hand(
+    tasks: Sequence[_Task], stops: Sequence[Stop], laid: _Sheet, wanted: Sequence[ContourKey]
+) -> list[int]:
+    """Return an order made by hand as places of tasks, once it holds what must come first."""
+    places = {_key(task, laid): i for i, task in enumerate(tasks)}
+    if sorted(places) != sorted(wanted):
+        raise InputError(
+            "the order made by hand is of other contours than the sheet now has",
+            fix="Let the order be found again",
+        )
+    order = [places[k] for k in wanted]
+    done: set[int] = set()
+    for i in order:
+        missing = next((j for j in stops[i].after if j not in done), None)
+        if missing is not None:
+            first, second = (" ".join(map(str, _key(tasks[k], laid))) for k in (missing, i))
+            raise InputError(
+                f"{first} must be cut before {second}", fix="Move it to before that contour"
+            )
+        done.add(i)
+    return order
+
+
+def _pass(
+    task: _Task, lead: Lead, laid: _Sheet, rules: CutRules, wishes: Wishes, scrap: Scrap
+) -> Pass:
+    placement = laid.placements[task.placement]
+    half = rules.kerf / 2
+
+    def is_clear(added: Sequence[Segment]) -> bool:
+        line = LineString([added[0].start, *(p for s in added for p in s.flattened(SAME))])
+        return scrap.is_clear(line, half_kerf=half, own=task.placement, apart=half)
+
+    style = "round" if wishes.by_machine else rules.corner
+    path = cornered(lead.path, half, style, rules.lead_in, is_clear)
     return Pass(
         part=placement.part,
         copy=placement.copy,
         name=task.loop.name,
         lead=lead.lead,
-        path=lead.path,
+        path=path,
         nominal=task.nominal,
-        over=tuple(_first_of(lead.path, rules.over_cut)),
+        over=tuple(piece_of(path.segments, 0.0, min(rules.over_cut, path.length / 4))),
         out=lead.out,
-        speed=_SLOW if is_small else 1.0,
+        speed=_SLOW if _is_small(task.loop, task.nominal, rules) else 1.0,
+        placement=task.placement,
     )
 
 
-def _first_of(path: Contour, length: float) -> Iterator[Segment]:
-    """Yield a path's first stretch of a length, at most a quarter of it."""
-    left = min(length, path.length / 4)
-    for segment in path.segments:
-        if left <= LENGTH:
-            return
-        share = min(1.0, left / segment.length)
-        yield segment if share == 1.0 else segment.part(0.0, share)
-        left -= segment.length * share
+def _jointed(wanted: Pass, rules: CutRules, laid: _Sheet) -> Pass:
+    """Return an outline with its micro-joints; none on an edge that another cut serves."""
+    if wanted.name != "outer":
+        return wanted
+    joints = [
+        j
+        for j in joints_of(wanted.path, rules, laid.bends[wanted.placement])
+        if all(j.end < g.start or j.start > g.end for g in wanted.gaps)
+    ]
+    return replace(wanted, gaps=tuple(sorted((*wanted.gaps, *joints), key=lambda g: g.start)))
 
 
-def _stops(tasks: Sequence[_Task], *, regions: Sequence[Polygon]) -> list[Stop]:
+def _stops(tasks: Sequence[_Task], laid: _Sheet) -> list[Stop]:
     of_placement: dict[int, list[int]] = {}
     for i, task in enumerate(tasks):
         of_placement.setdefault(task.placement, []).append(i)
-    tree = STRtree(regions)
+    tree = STRtree([r.outer.polygon() for r in laid.regions])
     stops = []
     for task in tasks:
         if task.loop.hole is None:
@@ -263,46 +303,120 @@ def _stops(tasks: Sequence[_Task], *, regions: Sequence[Polygon]) -> list[Stop]:
         else:
             hole = task.nominal.polygon()
             inside = tree.query(hole, predicate="contains")
-            before = [i for p in inside if p != task.placement for i in of_placement[p]]
+            before = [i for p in inside if p != task.placement for i in of_placement.get(p, ())]
         entries = tuple((e.pierce, e.out.end if e.out else e.entry) for e in task.leads)
         stops.append(Stop(entries, frozenset(before)))
     return stops
 
 
-def _tight(placement: Placement, loop: KerfLoop, lead: Lead, rules: LeadRules) -> Iterator[Finding]:
+def _marks(
+    order: NestOrder,
+    sheet: NestedSheet,
+    wishes: Wishes,
+    drilled: Sequence[_Task],
+    laid: _Sheet,
+    findings: list[Finding],
+) -> list[Stroke]:
+    """Return everything that is marked, in an order of short ways."""
+    marks: list[Stroke] = []
+    for part in order.parts:
+        placements = [p for p in sheet.placements if p.part == part.id]
+        marks += marks_of(part, placements, wishes.marking) if placements else []
+    for task in drilled:
+        x0, y0, x1, y1 = task.nominal.bounds
+        at, width = ((x0 + x1) / 2, (y0 + y1) / 2), min(x1 - x0, y1 - y0)
+        part_, copy, name = _key(task, laid)
+        marks += cross(f"{part_} {copy} {name}", at, min(_CROSS, width))
+        findings.append(
+            Finding(
+                level=Level.NOTE,
+                code="hole-marked",
+                text=f"{part_} copy {copy}, {name}: {width:.2f} mm is under the chart's smallest "
+                f"hole, so its middle is marked at {at[0]:.1f}, {at[1]:.1f} and not cut. Drill it.",
+                at=at,
+            )
+        )
+    stops = [Stop(((m.segments[0].start, m.segments[-1].end),), frozenset()) for m in marks]
+    return [marks[i] for i in nearest_next(stops, start=(0.0, 0.0))]
+
+
+def _scrap_cuts(sheet: NestedSheet, laid: _Sheet, rules: CutRules, wishes: Wishes) -> list[Stroke]:
+    strokes: list[Stroke] = []
+    right = sheet.used_length or laid.edge.bounds[2]
+    if wishes.cut_off:
+        strokes += cut_off(laid.edge, laid.materials, rules.kerf, right)
+    if wishes.skeleton:
+        strokes += skeleton_cuts(laid.edge, laid.materials, rules.kerf, wishes.skeleton, right)
+    return strokes
+
+
+def _runs(
+    passes: Sequence[Pass],
+    marks: Sequence[Stroke],
+    strokes: Sequence[Stroke],
+    laid: _Sheet,
+    *,
+    round_freed: bool,
+) -> list[Run]:
+    """Return all the tool does, each run with the way to it from where the last one ended."""
+    todo: list[tuple[str, int, tuple[Segment, ...]]] = [
+        *(("mark", i, m.segments) for i, m in enumerate(marks)),
+        *(("cut", i, s) for i, p in enumerate(passes) for s in p.stretches),
+        *(("scrap", i, s.segments) for i, s in enumerate(strokes)),
+    ]
+    freed = Freed(laid.edge, [p.nominal.polygon() for p in passes]) if round_freed else None
+    at: Point = (0.0, 0.0)
+    runs = []
+    for n, (kind, of, segments) in enumerate(todo):
+        to = segments[0].start
+        points = freed.way(at, to) if freed else [at, to]
+        way = [Segment(a, b) for a, b in pairwise(points)]
+        runs.append(Run(kind, of, tuple(s for s in way if s.chord > LENGTH), segments))
+        at = segments[-1].end
+        is_last = n + 1 == len(todo) or todo[n + 1][:2] != (kind, of)
+        if freed and kind == "cut" and is_last:
+            freed.add(of)
+    return runs
+
+
+def _tight(
+    placement: Placement, task: _Task, rules: CutRules, by_hand: ByHand
+) -> Iterator[Finding]:
     """Yield what there is to say of a contour without room for its lead."""
+    lead = task.leads[0]
     x, y = lead.pierce
-    name = f"{placement.part} copy {placement.copy}, {loop.name}"
-    if lead.lead is None and rules.kind != "none":
+    name = f"{placement.part} copy {placement.copy}, {task.loop.name}"
+    fix = "Widen the spacing or shorten the lead."
+    if (placement.part, placement.copy, task.loop.name) in by_hand.pierces:
+        fix = "Move its pierce to where there is room."
+    if lead.lead is None and rules.lead_kind != "none":
         yield Finding(
             level=Level.WARNING,
             code="no-lead",
             text=f"{name}: there is no scrap for a lead-in, so the beam pierces on the contour at "
-            f"{x:.1f}, {y:.1f}. Widen the spacing or shorten the lead.",
+            f"{x:.1f}, {y:.1f}. {fix}",
             at=lead.pierce,
         )
     elif lead.lead is not None and lead.is_short:
         yield Finding(
             level=Level.NOTE,
             code="short-lead",
-            text=f"{name}: the lead-in is {lead.lead.length:.1f} mm instead of {rules.length:g} "
-            f"at {x:.1f}, {y:.1f}: scrap is tight there.",
+            text=f"{name}: the lead-in is {lead.lead.length:.1f} mm instead of "
+            f"{rules.lead_in:g} at {x:.1f}, {y:.1f}: scrap is tight there.",
             at=lead.pierce,
         )
 
 
-def _crowding(
-    placements: Sequence[Placement], materials: Sequence[Polygon], kerf: float
-) -> list[Finding]:
+def _crowding(laid: _Sheet, kerf: float) -> list[Finding]:
     """Return a finding for each pair of parts that lies closer than the kerf is wide."""
-    tree = STRtree(materials)
+    tree = STRtree(laid.materials)
     out = []
-    for i, j in tree.query(materials, predicate="dwithin", distance=kerf).T:
+    for i, j in tree.query(laid.materials, predicate="dwithin", distance=kerf - SAME).T:
         if i >= j:
             continue
-        gap = float(shapely.distance(materials[i], materials[j]))
-        a, b = placements[i], placements[j]
-        p = shapely.shortest_line(materials[i], materials[j]).coords[0]
+        gap = float(shapely.distance(laid.materials[i], laid.materials[j]))
+        a, b = laid.placements[i], laid.placements[j]
+        p = shapely.shortest_line(laid.materials[i], laid.materials[j]).coords[0]
         out.append(
             Finding(
                 level=Level.ERROR,

@@ -5,15 +5,29 @@ the machine code is kept beside the sources, so that no user ever waits for it.
 """
 
 import math
+from dataclasses import dataclass
 
 from kaigata.core.cut.proof import prove
-from kaigata.core.cut.toolpath import tool_path
+from kaigata.core.cut.toolpath import placed_on, tool_path
 from kaigata.core.metal.stores import cut_row, standard_cut_chart
 from kaigata.core.nest.order import NestOrder, NestPart, StockSheet
 from kaigata.core.nest.search import search
-from kaigata.core.plane import Contour, Region
+from kaigata.core.plane import Contour, Region, Segment
 
 __all__ = ["warm_up"]
+
+
+@dataclass(frozen=True, slots=True)
+class _Done:
+    """A cut that closes and has no leads."""
+
+    segments: tuple[Segment, ...]
+    is_mark: bool = False
+
+    @property
+    def loop(self) -> tuple[Segment, ...]:
+        """All of it."""
+        return self.segments
 
 
 def warm_up() -> None:
@@ -40,7 +54,8 @@ def warm_up() -> None:
     row = cut_row(standard_cut_chart(), process="laser", material=None, thickness=1.5)
     for sheet in nest.sheets:
         path = tool_path(order, sheet, row)
-        prove(path, [p.path.segments for p in path.passes])
+        done = [_Done(path.passes[r.of].path.segments) for r in path.runs]
+        prove(path, done, *placed_on(order, sheet))
 
 
 if __name__ == "__main__":

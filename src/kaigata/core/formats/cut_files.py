@@ -7,9 +7,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
-from kaigata.core.cut import Post, ToolPath
+from kaigata.core.cut import Pass, Post, ToolPath
 from kaigata.core.cut.proof import Proof, prove
+from kaigata.core.cut.toolpath import placed_on
 from kaigata.core.errors import InputError
+from kaigata.core.findings import Finding
 from kaigata.core.formats.blank_files import finding_document
 from kaigata.core.formats.documents import (
     CutDocument,
@@ -18,9 +20,10 @@ from kaigata.core.formats.documents import (
     ProofDocument,
 )
 from kaigata.core.formats.gcode import gcode
-from kaigata.core.formats.gcode_reader import looped, read_cuts
+from kaigata.core.formats.gcode_reader import Stretch, looped, read_program
 from kaigata.core.formats.nest_files import sheet_dxf
 from kaigata.core.nest import Nest, NestedSheet, NestOrder
+from kaigata.core.plane import Point
 from kaigata.core.plane.tolerance import LENGTH
 
 __all__ = ["Program", "cut_document", "path_dxf", "proved_program", "write_cut"]
@@ -28,11 +31,13 @@ __all__ = ["Program", "cut_document", "path_dxf", "proved_program", "write_cut"]
 
 @dataclass(frozen=True, slots=True)
 class Program:
-    """A path, its program, and what reading the program back gave."""
+    """A path, its program, its zero on the sheet, and what reading the program back gave."""
 
     path: ToolPath
     text: str
     proof: Proof
+    zero: Point
+    done: list[Stretch]
 
     @property
     def name(self) -> str:
@@ -40,7 +45,9 @@ class Program:
         return f"sheet-{self.path.number}.nc"
 
 
-def proved_program(path: ToolPath, post: Post, *, title: str = "") -> Program:
+def proved_program(
+    path: ToolPath, order: NestOrder, sheet: NestedSheet, post: Post, *, title: str = ""
+) -> Program:
     """Return the program of a path once reading it back has shown that it leaves the parts.
 
     Raises
@@ -48,24 +55,58 @@ def proved_program(path: ToolPath, post: Post, *, title: str = "") -> Program:
     InputError
         It does not: it is not given out.
     """
-    text = gcode(path, post, title=title)
-    proof = prove(path, [looped(cut)[1] for cut in read_cuts(text)])
+    stock = next(s for s in order.sheets if s.id == sheet.sheet)
+    zero = post.zero_of(stock.width, stock.height)
+    names = {
+        "material": stock.material or "",
+        "thickness": f"{stock.thickness:g}" if stock.thickness else "",
+    }
+    where = f"sheet-{path.number}.nc"
+    if post.compensation == "machine":
+        _require_kept_off(path, where)
+    text = gcode(path, post, zero=zero, title=title, names=names)
+    try:
+        done = read_program(text, post, zero=zero, radius=path.rules.kerf / 2)
+    except InputError as error:
+        raise InputError(
+            f"the program of sheet {path.number} was not given out: {error.what}",
+            where=f"{where} {error.where}",
+            fix="Choose another kerf, process or post for this sheet",
+        ) from error
+    proof = prove(path, done, *placed_on(order, sheet))
     if not proof.ok:
         raise InputError(
             f"the program of sheet {path.number} was not given out: {proof.fault}",
-            where=f"sheet-{path.number}.nc",
+            where=where,
             fix="Choose another kerf or process for this sheet",
         )
-    return Program(path, text, proof)
+    return Program(path, text, proof, zero, done)
 
 
-def cut_document(process: str, programs: Sequence[Program]) -> CutDocument:
-    """Return programs with their figures as ``cut.json``."""
-    return CutDocument(
-        process=process,
-        sheets=[_sheet(p) for p in programs],
-        findings=[finding_document(f) for p in programs for f in p.path.findings],
-    )
+def _require_kept_off(path: ToolPath, where: str) -> None:
+    """Refuse a path that no machine could keep the kerf off by itself.
+
+    Raises
+    ------
+    InputError
+        A contour has no lead-in, or gaps, which would need one each.
+    """
+    for wanted in path.passes:
+        name = f"{wanted.part} copy {wanted.copy} {wanted.name}"
+        if wanted.lead is None:
+            x, y = wanted.pierce
+            raise InputError(
+                f"{name} has no room at {x:.1f}, {y:.1f} for a lead-in longer than half the kerf, "
+                "which G42 needs",
+                where=where,
+                fix="Widen the spacing, or let the path keep the kerf off",
+            )
+        if wanted.gaps:
+            raise InputError(
+                f"{name} has micro-joints or common cuts, which G42 cannot leave out",
+                where=where,
+                fix="Let the path keep the kerf off",
+            )
 
 
 def _sheet(program: Program) -> CutSheetDocument:
@@ -74,13 +115,13 @@ def _sheet(program: Program) -> CutSheetDocument:
         number=path.number,
         program=program.name,
         kerf=path.rules.kerf,
-        zero=(0.0, 0.0),
+        zero=program.zero,
         contours=len(path.passes),
-        pierces=len(path.passes),
+        pierces=path.pierces,
         cut_length=round(path.cut_length, 6),
         lead_length=round(path.lead_length, 6),
         rapid_length=round(path.rapid_length, 6),
-        mark_length=0.0,
+        mark_length=round(path.mark_length, 6),
         seconds=round(path.seconds, 3),
         cost=round(path.cost, 4),
         order=[
@@ -94,11 +135,42 @@ def _sheet(program: Program) -> CutSheetDocument:
             )
             for p in path.passes
         ],
+        joints=[g for p in path.passes for g in _gaps(p, "joint")],
+        shared=[g for p in path.passes for g in _gaps(p, "shared")],
+        skeleton=[
+            {"what": s.name, "from": s.segments[0].start, "to": s.segments[-1].end}
+            for s in path.scrap
+        ],
         proof=ProofDocument(
             largest_deviation=round(program.proof.largest_deviation, 6),
             contours=program.proof.contours,
             ok=program.proof.ok,
         ),
+    )
+
+
+def _gaps(wanted: Pass, kind: str) -> list[dict[str, object]]:
+    return [
+        {
+            "part": wanted.part,
+            "copy": wanted.copy,
+            "at": [round(g.at[0], 6), round(g.at[1], 6)],
+            "width": round(g.width, 6),
+        }
+        for g in wanted.gaps
+        if g.kind == kind
+    ]
+
+
+def cut_document(
+    process: str, programs: Sequence[Program], withheld: Sequence[Finding] = ()
+) -> CutDocument:
+    """Return programs with their figures as ``cut.json``, and what kept others from being made."""
+    found = [*withheld, *(f for p in programs for f in p.path.findings)]
+    return CutDocument(
+        process=process,
+        sheets=[_sheet(p) for p in programs],
+        findings=[finding_document(f) for f in found],
     )
 
 
@@ -115,26 +187,32 @@ def write_cut(
     for program in programs:
         number = program.path.number
         files[program.name] = program.text
-        files[f"sheet-{number}.path.dxf"] = path_dxf(order, sheets[number], program.text)
+        files[f"sheet-{number}.path.dxf"] = path_dxf(order, sheets[number], program.done)
     files["cut.json"] = document.model_dump_json(by_alias=True, indent=1) + "\n"
     for name, text in files.items():
         (folder / name).write_text(text, encoding="utf-8")
     return list(files)
 
 
-def path_dxf(order: NestOrder, sheet: NestedSheet, program: str) -> str:
+def path_dxf(order: NestOrder, sheet: NestedSheet, done: Sequence[Stretch]) -> str:
     """Return a nested sheet with what its program does, read back, as the text of a DXF file.
 
     What comes before a cut's loop and after it is drawn as leads.
     """
     plan = sheet_dxf(order, sheet)
     at = (0.0, 0.0)
-    for cut in read_cuts(program):
-        if math.dist(at, cut[0].start) > LENGTH:
-            plan.line(at, cut[0].start, "PATH_RAPID")
-        way_in, loop, way_out = looped(cut)
+    for cut in done:
+        if math.dist(at, cut.segments[0].start) > LENGTH:
+            plan.line(at, cut.segments[0].start, "PATH_RAPID")
+        at = cut.segments[-1].end
+        if cut.is_mark:
+            plan.run(cut.segments, "MARK")
+            continue
+        way_in, loop, way_out = looped(cut.segments)
+        if not loop:
+            plan.run(cut.segments, "PATH_CUT")
+            continue
         for stretch, layer in ((way_in, "PATH_LEAD"), (loop, "PATH_CUT"), (way_out, "PATH_LEAD")):
             if stretch:
                 plan.run(stretch, layer)
-        at = cut[-1].end
     return plan.text()

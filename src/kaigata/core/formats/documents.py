@@ -19,8 +19,10 @@ __all__ = [
     "CutDocument",
     "CutSheetDocument",
     "FindingDocument",
+    "MarkingChoice",
     "NestDocument",
     "NestedSheetDocument",
+    "OrderBendDocument",
     "OrderDocument",
     "OrderPartDocument",
     "OrderSheetDocument",
@@ -139,6 +141,14 @@ class OrderSheetDocument(_Model):
     cost: Annotated[float, Field(ge=0, allow_inf_nan=False)] | None = None
 
 
+class OrderBendDocument(_Model):
+    """A bend of a part in an order, for marking and for leads to keep away from."""
+
+    lines: list[tuple[At, At]]
+    angle: Finite
+    direction: Literal["up", "down"]
+
+
 class OrderPartDocument(_Model):
     """A part of an order: its contours, a blank, or a file to unfold."""
 
@@ -154,18 +164,34 @@ class OrderPartDocument(_Model):
     material: str | None = None
     priority: int = 0
     filler: bool = False
+    bends: list[OrderBendDocument] = []
+    bend_line_marks: BendLineMarks = BendLineMarks()
     k: Annotated[float, Field(ge=0, le=1)] | None = None
     anchor: Count | None = None
     face_up: Literal["as-modelled", "other"] | None = None
 
 
+class MarkingChoice(_Model):
+    """What is marked before cutting; ``bends`` as each blank says, or alike for all."""
+
+    bends: Literal["blank", "none", "whole", "ticks"] = "blank"
+    directions: bool = False
+    numbers: bool = False
+
+
 class CutChoice(_Model):
-    """How an order is cut."""
+    """How an order is cut; ``skeleton`` is the largest side of its pieces, 0 leaves it whole."""
 
     process: Literal["laser", "plasma", "waterjet"] | None = None
     post: str | None = None
     chart: str | None = None
     kerf: Positive | None = None
+    order: Literal["short", "heat"] = "short"
+    round_freed: bool = False
+    common_cut: bool = False
+    marking: MarkingChoice = MarkingChoice()
+    skeleton: Annotated[float, Field(ge=0, allow_inf_nan=False)] = 0.0
+    cut_off: bool = False
 
 
 class OrderDocument(_Model):

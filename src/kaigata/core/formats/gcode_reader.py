@@ -10,14 +10,16 @@ from itertools import pairwise
 
 import numpy as np
 
+from kaigata.core.cut import Post
 from kaigata.core.errors import InputError
 from kaigata.core.plane import Point, Segment
+from kaigata.core.plane.meet import distance_to, meetings
 from kaigata.core.plane.segment import bulge_of_sweep
 
-__all__ = ["looped", "read_cuts"]
+__all__ = ["Stretch", "looped", "read_program"]
 
 _WORD = re.compile(r"([A-Z])([+-]?\d*\.?\d+)")
-_REMARK = re.compile(r"\([^()]*\)")
+_REMARK = re.compile(r"\([^()]*\)|;.*")
 _RADII = 0.002
 """How far the two radii of an arc may be apart before a controller refuses it, mm."""
 
@@ -27,39 +29,85 @@ _CLOSED = 0.002
 _WAY_IN = 4
 """Segments a way in has at most."""
 
+_WAY_OUT = 12
+"""And a way out."""
+
 _ROUND_TURN = math.pi / 2
 """Arcs are taken in pieces of at most this, so that a bulge describes each well."""
+
+_TANGENT = 1e-4
+"""Sine of a turn that is no corner to a machine."""
+
+Words = list[tuple[str, float]]
+
+
+@dataclass(frozen=True, slots=True)
+class Stretch:
+    """What is done from switching the beam on to switching it off, mm on the sheet."""
+
+    is_mark: bool
+    segments: tuple[Segment, ...]
+
+    @property
+    def loop(self) -> Sequence[Segment]:
+        """The longest part of it that ends where it began; empty where none does."""
+        return looped(self.segments)[1]
 
 
 @dataclass
 class _Head:
-    """Where the machine is and what holds."""
+    """Where the machine is and what holds; ``said`` is the point the program named last."""
 
+    post: Post
+    zero: Point
+    radius: float
+    at: Point
+    said: Point
     scale: float = 1.0
-    at: Point = (0.0, 0.0)
     motion: int = 0
     beam: bool = False
-    cuts: list[list[Segment]] = field(default_factory=list)
+    says_mark: bool = False
+    keeps: bool = False
+    chain: list[Segment] = field(default_factory=list)
+    begun: list[tuple[bool, list[Segment]]] = field(default_factory=list)
 
 
-def read_cuts(program: str) -> list[list[Segment]]:
-    """Return what a program cuts: for each stretch with the beam on its segments, mm.
+def read_program(
+    program: str, post: Post, *, zero: Point = (0.0, 0.0), radius: float = 0.0
+) -> list[Stretch]:
+    """Return what a program does: each stretch with the beam on, as the tool's centre runs.
+
+    Parameters
+    ----------
+    program : str
+        Its text.
+    post : Post
+        The machine that is to read it: what turns its beam on and off.
+    zero : point
+        Where on the sheet the program has its zero, mm.
+    radius : float
+        By how much the machine keeps the tool off the contour under G42, mm.
 
     Raises
     ------
     InputError
-        A line cannot be read, an arc's radii differ, or the beam is on at a rapid or at the end.
+        A line cannot be read, an arc's radii differ, the beam is on at a rapid or at the end, or
+        the machine could not keep the tool off a contour.
     """
-    head = _Head()
+    head = _Head(post=post, zero=zero, radius=radius, at=zero, said=zero)
     for number, raw in enumerate(program.splitlines(), start=1):
+        head.says_mark = head.says_mark or "(mark)" in raw
         code = _REMARK.sub("", raw).strip()
-        words = _WORD.findall(code)
-        if "".join(a + b for a, b in words) != code.replace(" ", ""):
+        if code == "%":
+            continue
+        words = [(letter, float(value)) for letter, value in _WORD.findall(code)]
+        if "".join(a + b for a, b in _WORD.findall(code)) != code.replace(" ", ""):
             raise InputError(f"cannot read {code!r}", where=f"line {number}")
-        _obey(head, [(letter, float(value)) for letter, value in words], f"line {number}")
+        if words:
+            _obey(head, words, f"line {number}")
     if head.beam:
         raise InputError("the beam is on at the end", where="program")
-    return head.cuts
+    return [Stretch(is_mark, tuple(segments)) for is_mark, segments in head.begun]
 
 
 def looped(
@@ -79,18 +127,31 @@ def looped(
             j = i + 1 + int(same[-1])
             best = max(best, (float(lengths[j] - lengths[i]), i, j))
     _, i, j = best
+    if i == j == len(cut):
+        return _passing(cut)
     return cut[:i], cut[i:j], cut[j:]
 
 
-def _obey(head: _Head, words: list[tuple[str, float]], where: str) -> None:
-    values = {letter: value for letter, value in words if letter not in "GM"}
+def _passing(
+    cut: Sequence[Segment],
+) -> tuple[Sequence[Segment], Sequence[Segment], Sequence[Segment]]:
+    """Return the loop of a cut that runs on over its beginning in the middle of a move."""
+    for i in range(min(len(cut), _WAY_IN)):
+        for j in range(len(cut) - 1, max(i + 1, len(cut) - _WAY_OUT), -1):
+            if distance_to(cut[j], cut[i].start) < _CLOSED:
+                t = min(1.0, max(0.0, cut[j].share_of(cut[i].start)))
+                closing = [cut[j].part(0.0, t)] if t > 0 else []
+                leaving = [cut[j].part(t, 1.0)] if t < 1 else []
+                return cut[:i], [*cut[i:j], *closing], [*leaving, *cut[j + 1 :]]
+    return cut, [], []
+
+
+def _obey(head: _Head, words: Words, where: str) -> None:
+    values = {letter: value for letter, value in words if letter not in "GMN"}
+    _keep(head, words, where)
+    _switch(head, words, where)
     for letter, value in words:
-        if letter == "M" and value == 3:
-            head.beam = True
-            head.cuts.append([])
-        elif letter == "M" and value == 5:
-            head.beam = False
-        elif letter == "G" and value in (20, 21):
+        if letter == "G" and value in (20, 21):
             head.scale = 25.4 if value == 20 else 1.0
         elif letter == "G" and value in (0, 1, 2, 3):
             head.motion = int(value)
@@ -98,22 +159,83 @@ def _obey(head: _Head, words: list[tuple[str, float]], where: str) -> None:
         _go(head, values, where)
 
 
+def _switch(head: _Head, words: Words, where: str) -> None:
+    """Turn the beam on or off as the post's commands say."""
+    post = head.post
+    if _says(words, post.mark_off) or _says(words, post.beam_off):
+        _leave_edge(head, where)
+        head.beam = False
+    elif _says(words, post.mark_on) or _says(words, post.beam_on):
+        # Of two commands that both stand in the line the longer one is meant.
+        is_longer = len(post.mark_on) > len(post.beam_on) or not _says(words, post.beam_on)
+        is_mark = _says(words, post.mark_on) and (head.says_mark or is_longer)
+        head.beam, head.says_mark = True, False
+        head.begun.append((is_mark, []))
+
+
+def _says(words: Words, command: str) -> bool:
+    """Whether a line holds all the words of a command."""
+    return all((a, float(b)) in words for a, b in _WORD.findall(command))
+
+
+def _keep(head: _Head, words: Words, where: str) -> None:
+    """Begin or end keeping the kerf off the contour."""
+    if ("G", 41.0) in words:
+        raise InputError("G41 keeps the tool left, inside the part", where=where)
+    if ("G", 40.0) in words:
+        _leave_edge(head, where)
+        head.keeps = False
+    elif ("G", 42.0) in words:
+        head.keeps = True
+
+
+def _leave_edge(head: _Head, where: str) -> None:
+    if head.chain:
+        moved = _kept_off(head.chain, head.at, head.radius, where)
+        head.begun[-1][1].extend(moved)
+        head.at, head.chain = moved[-1].end, []
+
+
 def _go(head: _Head, values: dict[str, float], where: str) -> None:
-    k, at = head.scale, head.at
+    k = head.scale
     to = (
-        values["X"] * k if "X" in values else at[0],
-        values["Y"] * k if "Y" in values else at[1],
+        values["X"] * k + head.zero[0] if "X" in values else head.said[0],
+        values["Y"] * k + head.zero[1] if "Y" in values else head.said[1],
     )
-    head.at = to
+    start = head.said if head.keeps and head.chain else head.at
+    head.said = to
     if not head.beam:
+        head.at = to
         return
     if head.motion == 0:
         raise InputError("a rapid with the beam on", where=where)
     if head.motion == 1:
-        head.cuts[-1].append(Segment(at, to))
+        moves = [Segment(start, to)]
+    else:
+        left = head.motion == 3
+        centre = (
+            _centre_by_radius(start, to, values["R"] * k, where, left=left)
+            if "R" in values
+            else (start[0] + values.get("I", 0.0) * k, start[1] + values.get("J", 0.0) * k)
+        )
+        moves = _arc(start, to, centre, where, left=left)
+    if head.keeps:
+        head.chain.extend(moves)
         return
-    centre = (at[0] + values.get("I", 0.0) * k, at[1] + values.get("J", 0.0) * k)
-    head.cuts[-1].extend(_arc(at, to, centre, where, left=head.motion == 3))
+    head.begun[-1][1].extend(moves)
+    head.at = to
+
+
+def _centre_by_radius(at: Point, to: Point, radius: float, where: str, *, left: bool) -> Point:
+    """Return the centre of an arc of at most a half turn."""
+    half = math.dist(at, to) / 2
+    if half > radius + _RADII or half == 0:
+        raise InputError(f"the ends of an arc of radius {radius:g} are {2 * half:g} apart",
+                         where=where)  # fmt: skip
+    up = math.sqrt(max(0.0, radius * radius - half * half)) / (2 * half)
+    dx, dy = to[0] - at[0], to[1] - at[1]
+    side = up if left else -up
+    return ((at[0] + to[0]) / 2 - dy * side, (at[1] + to[1]) / 2 + dx * side)
 
 
 def _arc(at: Point, to: Point, centre: Point, where: str, *, left: bool) -> list[Segment]:
@@ -133,3 +255,54 @@ def _arc(at: Point, to: Point, centre: Point, where: str, *, left: bool) -> list
     points.append(to)
     bulge = bulge_of_sweep(step)
     return [Segment(a, b, bulge) for a, b in pairwise(points)]
+
+
+def _kept_off(chain: Sequence[Segment], at: Point, r: float, where: str) -> list[Segment]:
+    """Return a contour as the tool's centre runs it, kept a radius to its right.
+
+    As controllers do it: the first move is straight and longer than the radius, outside corners
+    are rounded, and at inside corners both moves end where they would cross.
+    """
+    first = chain[0]
+    if not first.is_line or first.chord <= r:
+        raise InputError(
+            f"the first move under G42 must be straight and longer than {r:g} mm", where=where
+        )
+    moved = [_beside(s, r, where) for s in chain]
+    out = [moved[0]]
+    for before, after, wanted in zip(chain, chain[1:], moved[1:], strict=False):
+        (ux, uy), (vx, vy) = before.heading(1.0), after.heading(0.0)
+        sine, cosine = ux * vy - uy * vx, ux * vx + uy * vy
+        if abs(sine) < _TANGENT and cosine > 0:
+            out.append(wanted)
+        elif sine > 0:
+            turn = bulge_of_sweep(math.atan2(sine, cosine))
+            out += [Segment(out[-1].end, wanted.start, turn), wanted]
+        else:
+            found = meetings(out[-1], wanted)
+            if not found:
+                x, y = after.start
+                raise InputError(
+                    f"the kerf does not fit into the inside corner at {x:.2f}, {y:.2f}",
+                    where=where,
+                )
+            p = min(found, key=lambda q: math.dist(q, after.start))
+            out[-1] = out[-1].part(0.0, min(1.0, max(0.0, out[-1].share_of(p))))
+            out.append(wanted.part(min(1.0, max(0.0, wanted.share_of(p))), 1.0))
+    out[0] = Segment(at, out[0].end)
+    return [s for s in out if not s.is_nothing()]
+
+
+def _beside(segment: Segment, r: float, where: str) -> Segment:
+    if segment.bulge < 0 and segment.radius <= r:
+        x, y = segment.at(0.5)
+        raise InputError(
+            f"the kerf does not fit into the inside radius of {segment.radius:.3f} mm at "
+            f"{x:.2f}, {y:.2f}",
+            where=where,
+        )
+    ends = []
+    for t, (x, y) in ((0.0, segment.start), (1.0, segment.end)):
+        dx, dy = segment.heading(t)
+        ends.append((x + dy * r, y - dx * r))
+    return Segment(ends[0], ends[1], segment.bulge)

@@ -7,10 +7,12 @@ from pathlib import Path
 
 from kaigata.core.errors import InputError, KaigataError
 from kaigata.core.formats.documents import (
+    BendLineMarks,
     BlankDocument,
     ContourRows,
     NestDocument,
     NestedSheetDocument,
+    OrderBendDocument,
     OrderDocument,
     OrderPartDocument,
     OrderSheetDocument,
@@ -19,13 +21,22 @@ from kaigata.core.formats.documents import (
     load_document,
 )
 from kaigata.core.formats.dxf import DxfPlan
-from kaigata.core.nest import Nest, NestedSheet, NestOrder, NestPart, Placement, StockSheet
+from kaigata.core.nest import (
+    BendLine,
+    Nest,
+    NestedSheet,
+    NestOrder,
+    NestPart,
+    Placement,
+    StockSheet,
+)
 from kaigata.core.nest.figures import Unplaced, measured, motion_of
-from kaigata.core.plane import Contour, Region
+from kaigata.core.plane import Contour, Point, Region
 
 __all__ = [
     "nest_document",
     "nest_of_document",
+    "order_bends",
     "order_from_document",
     "placed_regions",
     "sheet_dxf",
@@ -85,6 +96,7 @@ def _part(index: int, part: OrderPartDocument, scale: float, folder: Path) -> Ne
     where = f"$.parts[{index}] ({part.id})"
     thickness, material = part.thickness, part.material
     rows: tuple[ContourRows, list[ContourRows]]
+    bends, marks = part.bends, part.bend_line_marks
     if part.outer is not None and part.blank is not None:
         raise InputError(
             "the part has contours and a blank", where=where, fix="Leave one of the two out"
@@ -99,6 +111,7 @@ def _part(index: int, part: OrderPartDocument, scale: float, folder: Path) -> Ne
         rows, scale = (blank.outer, blank.holes), 1.0
         thickness = thickness if "thickness" in part.model_fields_set else blank.thickness
         material = material if "material" in part.model_fields_set else blank.material
+        bends, marks = order_bends(blank), blank.bend_line_marks
     else:
         raise InputError(
             "the part has no contour",
@@ -120,6 +133,28 @@ def _part(index: int, part: OrderPartDocument, scale: float, folder: Path) -> Ne
         material=material,
         priority=part.priority,
         filler=part.filler,
+        bends=tuple(_bend(b, scale) for b in bends),
+        etched=marks.style if marks.etched else "none",
+        tick=marks.length,
+    )
+
+
+def order_bends(blank: BlankDocument) -> list[OrderBendDocument]:
+    """Return the bends of a blank as an order names them."""
+    return [
+        OrderBendDocument(lines=b.lines or [b.line], angle=b.angle, direction=b.direction)
+        for b in blank.bends
+    ]
+
+
+def _bend(bend: OrderBendDocument, scale: float) -> BendLine:
+    def point(p: tuple[float, float]) -> Point:
+        return (p[0] * scale, p[1] * scale)
+
+    return BendLine(
+        lines=tuple((point(a), point(b)) for a, b in bend.lines),
+        angle=math.radians(bend.angle),
+        direction=bend.direction,
     )
 
 
@@ -172,6 +207,8 @@ def _self_contained(document: OrderDocument, order: NestOrder, scale: float) -> 
                 "holes": [rows(h) for h in shapes[p.id].region.holes],
                 "thickness": shapes[p.id].thickness,
                 "material": shapes[p.id].material,
+                "bends": [_bend_rows(b, scale) for b in shapes[p.id].bends],
+                "bend_line_marks": _etched(shapes[p.id]),
                 "blank": None,
                 "file": None,
             }
@@ -179,6 +216,25 @@ def _self_contained(document: OrderDocument, order: NestOrder, scale: float) -> 
         for p in document.parts
     ]
     return document.model_copy(update={"parts": parts})
+
+
+def _etched(part: NestPart) -> BendLineMarks:
+    if part.etched == "none":
+        return BendLineMarks()
+    return BendLineMarks.model_validate({"style": part.etched, "length": part.tick, "etched": True})
+
+
+def _bend_rows(bend: BendLine, scale: float) -> OrderBendDocument:
+    def point(p: Point) -> Point:
+        return (_rounded(p[0] / scale), _rounded(p[1] / scale))
+
+    return OrderBendDocument.model_validate(
+        {
+            "lines": [[point(a), point(b)] for a, b in bend.lines],
+            "angle": _rounded(math.degrees(bend.angle)),
+            "direction": bend.direction,
+        }
+    )
 
 
 def nest_of_document(document: NestDocument, order: NestOrder, *, units: str) -> Nest:

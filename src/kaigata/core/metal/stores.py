@@ -82,8 +82,11 @@ class CutChartRow:
 
     ``material`` may be ``*`` for every material that has no row of its own. ``lead_kind`` is
     ``line``, ``arc`` or ``none``, ``lead_angle`` in degrees. Holes whose smaller side is under
-    ``smallest_hole`` are cut slowly. ``acceleration`` of the head is in mm/s²; ``hourly_rate`` is
-    what the machine costs an hour.
+    ``smallest_hole`` are cut slowly, or only marked where ``small_holes`` is ``mark``.
+    ``acceleration`` of the head is in mm/s²; ``hourly_rate`` is what the machine costs an hour.
+    Outside corners are ``round``, ``sharp`` or ``loop``. Micro-joints are ``joint_width`` wide
+    along the edge (0: none), ``joint_count`` to an outline or, where that is 0, one each
+    ``joint_spacing``; on arcs only where ``joint_arcs`` is ``yes``.
     """
 
     process: str
@@ -101,6 +104,18 @@ class CutChartRow:
     smallest_hole: float = 0.0
     acceleration: float = 8000.0
     hourly_rate: float = 90.0
+    corner: str = "round"
+    small_holes: str = "slow"
+    mark_feed: float = 6000.0
+    joint_width: float = 0.0
+    joint_count: float = 0.0
+    joint_spacing: float = 0.0
+    joint_arcs: str = "no"
+
+    @property
+    def has_joints(self) -> bool:
+        """Whether outlines keep micro-joints."""
+        return self.joint_width > 0 and (self.joint_count > 0 or self.joint_spacing > 0)
 
 
 def chart_of(charts: Sequence[BendChart], thickness: float) -> BendChart:
@@ -165,8 +180,20 @@ def cut_row(
 _WORDS = {
     "process": ("laser", "plasma", "waterjet"),
     "lead_kind": ("line", "arc", "none"),
+    "corner": ("round", "sharp", "loop"),
+    "small_holes": ("slow", "mark"),
+    "joint_arcs": ("no", "yes"),
 }
-_MAY_BE_NOTHING = ("lead_out", "over_cut", "smallest_hole", "hourly_rate", "pierce_seconds")
+_MAY_BE_NOTHING = (
+    "lead_out",
+    "over_cut",
+    "smallest_hole",
+    "hourly_rate",
+    "pierce_seconds",
+    "joint_width",
+    "joint_count",
+    "joint_spacing",
+)
 
 
 def cut_chart_of(text: str, name: str) -> tuple[CutChartRow, ...]:

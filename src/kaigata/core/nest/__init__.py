@@ -17,10 +17,11 @@ from kaigata.core.nest.figures import (
     measured,
     remnants_of,
 )
-from kaigata.core.nest.order import NestOrder, NestPart, StockSheet
+from kaigata.core.nest.order import BendLine, NestOrder, NestPart, StockSheet
 from kaigata.core.nest.search import Progress, search
 
 __all__ = [
+    "BendLine",
     "Nest",
     "NestOrder",
     "NestPart",

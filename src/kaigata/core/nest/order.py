@@ -5,11 +5,11 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from kaigata.core.errors import InputError
-from kaigata.core.plane import Contour, Region
+from kaigata.core.plane import Contour, Point, Region
 from kaigata.core.plane.contour import require_simple
 from kaigata.core.plane.region import require_sound
 
-__all__ = ["NestOrder", "NestPart", "StockSheet", "gauge_name", "require_usable"]
+__all__ = ["BendLine", "NestOrder", "NestPart", "StockSheet", "gauge_name", "require_usable"]
 
 _LARGEST = 1e6
 """mm: no sheet is a kilometre long, so a part that is was read in a wrong unit."""
@@ -68,11 +68,22 @@ class StockSheet:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class BendLine:
+    """A bend as its flat shows it: its lines, mm, its angle, radians, and ``up`` or ``down``."""
+
+    lines: tuple[tuple[Point, Point], ...]
+    angle: float
+    direction: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class NestPart:
     """A part to place; ``turns`` in radians, or None for any.
 
-    Of a ``filler`` at most ``quantity`` copies go where there is room left on the metal the other
-    parts use; it never costs metal of its own.
+    ``bends`` do not matter to nesting: leads and micro-joints keep off them. They are etched
+    ``whole``, in ``ticks`` of ``tick`` mm at their ends, or not (``none``). Of a ``filler`` at
+    most ``quantity`` copies go where there is room left on the metal the other parts use; it never
+    costs metal of its own.
     """
 
     id: str
@@ -84,6 +95,9 @@ class NestPart:
     material: str | None = None
     priority: int = 0
     filler: bool = False
+    bends: tuple[BendLine, ...] = ()
+    etched: str = "none"
+    tick: float = 10.0
 
     @property
     def gauge(self) -> Gauge:

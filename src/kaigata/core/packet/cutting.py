@@ -2,28 +2,29 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from pathlib import Path
 
-from kaigata.core.cut import Post, find_post, tool_path
+from kaigata.core.cut import Marking, Post, Wishes, find_post, tool_path
 from kaigata.core.errors import InputError
-from kaigata.core.findings import Level
+from kaigata.core.findings import Finding, Level
 from kaigata.core.formats.cut_files import Program, cut_document, proved_program
 from kaigata.core.formats.documents import CutChoice, CutDocument
 from kaigata.core.metal.stores import CutChartRow, cut_row, read_cut_chart, standard_cut_chart
-from kaigata.core.nest import Nest, NestOrder
+from kaigata.core.nest import Nest, NestedSheet, NestOrder
 
-__all__ = ["CutOptions", "CutResult", "cut_nest"]
+__all__ = ["CutOptions", "CutResult", "cut_nest", "cut_sheet", "rules_of", "wishes_of"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class CutOptions:
-    """How to cut: process, chart, kerf where it is given, and post."""
+    """How to cut: process, chart, kerf where it is given, post, and what else is asked for."""
 
     process: str
     chart: tuple[CutChartRow, ...]
     kerf: float | None
     post: Post
+    wishes: Wishes = field(default_factory=Wishes)
 
     @classmethod
     def chosen(
@@ -34,7 +35,7 @@ class CutOptions:
         kerf: float | None = None,
         chart: Path | None = None,
         post: str | None = None,
-        comp: str = "path",
+        comp: str | None = None,
         folder: Path = Path(),
     ) -> CutOptions:
         """Return the options given, then those of the order's ``cut`` key, then the usual ones.
@@ -46,11 +47,8 @@ class CutOptions:
         """
         choice = choice or CutChoice()
         known = find_post(post or choice.post)
-        if comp != "path":
-            raise InputError(
-                f"the post {known.name!r} does not know compensation by the machine (G41/G42)",
-                fix="Use --comp path",
-            )
+        if comp is not None:
+            known = known.model_copy(update={"compensation": comp})
         wanted = kerf if kerf is not None else choice.kerf
         if wanted is not None and not 0 < wanted < 20:
             raise InputError(f"the kerf is {wanted:g} mm, it must lie between 0 and 20")
@@ -60,7 +58,24 @@ class CutOptions:
             chart=read_cut_chart(file) if file else standard_cut_chart(),
             kerf=wanted,
             post=known,
+            wishes=wishes_of(choice, known),
         )
+
+
+def wishes_of(choice: CutChoice, post: Post) -> Wishes:
+    """Return what a choice and a post ask of the paths."""
+    marking = choice.marking
+    return Wishes(
+        by_machine=post.compensation == "machine",
+        order=choice.order,
+        round_freed=choice.round_freed,
+        common_cut=choice.common_cut,
+        marking=Marking(
+            bends=marking.bends, directions=marking.directions, numbers=marking.numbers
+        ),
+        skeleton=choice.skeleton,
+        cut_off=choice.cut_off,
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -79,31 +94,63 @@ class CutResult:
 def cut_nest(order: NestOrder, nest: Nest, options: CutOptions, *, title: str) -> CutResult:
     """Return the proved programs of every sheet of a nest.
 
+    A sheet whose program fails its proof gets none, and a finding that says why.
+
     Raises
     ------
     InputError
-        The cut chart has no row for a sheet, two parts lie closer than the kerf, or a program's
-        proof fails.
+        The cut chart has no row for a sheet, or two parts lie closer than the kerf.
     """
-    stock = {s.id: s for s in order.sheets}
-    programs = []
+    programs: list[Program] = []
+    withheld: list[Finding] = []
     for sheet in nest.sheets:
-        gauge = stock[sheet.sheet]
-        row = cut_row(
-            options.chart,
-            process=options.process,
-            material=gauge.material,
-            thickness=gauge.thickness,
+        program, refused = cut_sheet(order, sheet, options, title=title)
+        programs += [program] if program else []
+        withheld += refused
+    document = cut_document(options.process, programs, withheld)
+    return CutResult(tuple(programs), document)
+
+
+def cut_sheet(
+    order: NestOrder, sheet: NestedSheet, options: CutOptions, *, title: str
+) -> tuple[Program | None, list[Finding]]:
+    """Return the proved program of a sheet, or None and what kept it from being given out.
+
+    Raises
+    ------
+    InputError
+        The cut chart has no row for it, or two parts lie closer than the kerf.
+    """
+    row = rules_of(order, sheet, options)
+    path = tool_path(order, sheet, row, options.wishes)
+    clash = next((f for f in path.findings if f.code == "spacing-under-kerf"), None)
+    if clash is not None:
+        raise InputError(
+            clash.text.rstrip("."),
+            where=f"sheet {sheet.number}",
+            fix="No program was given out",
         )
-        if options.kerf is not None:
-            row = replace(row, kerf=options.kerf)
-        path = tool_path(order, sheet, row)
-        clash = next((f for f in path.findings if f.code == "spacing-under-kerf"), None)
-        if clash is not None:
-            raise InputError(
-                clash.text.rstrip("."),
-                where=f"sheet {sheet.number}",
-                fix="No program was given out",
-            )
-        programs.append(proved_program(path, options.post, title=title))
-    return CutResult(tuple(programs), cut_document(options.process, programs))
+    try:
+        return proved_program(path, order, sheet, options.post, title=title), []
+    except InputError as error:
+        text = f"{error.what}, {error.where}. {error.fix}."
+        refused = Finding(level=Level.ERROR, code="program-withheld", text=text)
+        return None, [refused, *path.findings]
+
+
+def rules_of(order: NestOrder, sheet: NestedSheet, options: CutOptions) -> CutChartRow:
+    """Return the row of the chart for a sheet, with the kerf that was given.
+
+    Raises
+    ------
+    InputError
+        The cut chart has no row for it.
+    """
+    gauge = next(s for s in order.sheets if s.id == sheet.sheet)
+    row = cut_row(
+        options.chart,
+        process=options.process,
+        material=gauge.material,
+        thickness=gauge.thickness,
+    )
+    return row if options.kerf is None else replace(row, kerf=options.kerf)

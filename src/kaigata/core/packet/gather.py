@@ -20,7 +20,7 @@ from kaigata.core.formats.documents import (
     OrderDocument,
     OrderPartDocument,
 )
-from kaigata.core.formats.nest_files import nest_document, order_from_document
+from kaigata.core.formats.nest_files import nest_document, order_bends, order_from_document
 from kaigata.core.formats.nest_writer import write_nest
 from kaigata.core.formats.report import nest_report
 from kaigata.core.formats.whole import file_name
@@ -127,6 +127,8 @@ def _unfolded(
                     "outer": blank.outer,
                     "holes": blank.holes,
                     "thickness": blank.thickness,
+                    "bends": order_bends(blank),
+                    "bend_line_marks": blank.bend_line_marks,
                     "file": None,
                 }
             )

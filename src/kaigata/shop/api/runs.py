@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
+from django.db import transaction
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import extend_schema
@@ -13,33 +14,66 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from kaigata.core.errors import InputError
-from kaigata.core.formats.cut_files import path_dxf
-from kaigata.core.formats.documents import CutSheetDocument, FindingDocument
+from kaigata.core.formats.documents import CutSheetDocument, FindingDocument, MarkingChoice
 from kaigata.shop.api.answers import BINARY, RunAnswer, answer, download, read, run_answer
 from kaigata.shop.api.nests import sheet_choices
 from kaigata.shop.models import CutRun, Order, Packet, Program, Run
-from kaigata.shop.services import cutting, nesting, packing, route_card
-from kaigata.shop.services.digests import digest
+from kaigata.shop.services import cut_by_hand, cutting, machines, packing, route_card
 
-__all__ = ["CutView", "PacketFileView", "PacketView", "ProgramFileView"]
+__all__ = [
+    "CutCompareView",
+    "CutHandView",
+    "CutView",
+    "PacketFileView",
+    "PacketView",
+    "ProgramFileView",
+]
 
 
-class CutChoice(BaseModel):
-    """How to cut; ``kerf`` null takes the chart's."""
+PostName = Annotated[str, Field(min_length=1, max_length=40)]
+ContourKey = tuple[str, int, str]
+Place = Annotated[float, Field(allow_inf_nan=False)]
+
+
+class CutWishes(BaseModel):
+    """How to cut; ``kerf`` null takes the chart's, ``skeleton`` 0 leaves the skeleton whole."""
 
     model_config = ConfigDict(extra="forbid")
 
     process: Literal["laser", "plasma", "waterjet"] = "laser"
     kerf: Annotated[float, Field(gt=0, lt=20)] | None = None
-    post: Literal["plain", "plain-inch"] = "plain"
+    post: PostName = "plain"
+    order: Literal["short", "heat"] = "short"
+    round_freed: bool = False
+    common_cut: bool = False
+    marking: MarkingChoice = MarkingChoice()
+    skeleton: Annotated[float, Field(ge=0, le=10_000)] = 0.0
+    cut_off: bool = False
+
+
+class HandAsk(BaseModel):
+    """What hands settle of a sheet's path: the whole order (or none) and pierces, mm."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    sheet: Annotated[int, Field(ge=1)]
+    order: Annotated[list[ContourKey], Field(max_length=100_000)] = []
+    pierces: Annotated[list[tuple[str, int, str, Place, Place]], Field(max_length=100_000)] = []
+
+
+class HandAnswer(HandAsk):
+    """What hands have settled of a sheet's path."""
 
 
 class PassDrawing(BaseModel):
-    """A pass as it is drawn."""
+    """A run of the tool as it is drawn; one that goes on belongs to the contour before it."""
 
+    kind: Literal["mark", "cut", "scrap"]
+    goes_on: bool
     part: str
     copy_: Annotated[int, Field(alias="copy")]
     name: str
+    way: list[tuple[float, float]]
     pierce: tuple[float, float]
     end: tuple[float, float]
     path: str
@@ -57,6 +91,13 @@ class ProgramAnswer(BaseModel):
     rapids: str
 
 
+class PostTitle(BaseModel):
+    """A post by its name and title."""
+
+    name: str
+    title: str
+
+
 class ChartRowAnswer(BaseModel):
     """What the cut chart says for a gauge."""
 
@@ -69,15 +110,40 @@ class ChartRowAnswer(BaseModel):
     lead_in: float
 
 
-class CutAnswer(BaseModel):
-    """The cutting of an order: the choice, the newest run, figures and paths."""
+class CutFinding(FindingDocument):
+    """A finding about a sheet's path; sheet 0 is about all."""
 
-    choice: CutChoice
+    sheet: int = 0
+
+
+class ProcessFigures(BaseModel):
+    """What the nest takes by a process: all sheets together, mm and seconds."""
+
+    process: str
+    state: str
+    what: str
+    pierces: int
+    cut_length: float
+    rapid_length: float
+    lead_length: float
+    seconds: float
+    cost: float
+    kerfs: list[float]
+    is_shown: bool
+
+
+class CutAnswer(BaseModel):
+    """The cutting of an order: the choice, the newest run by it, figures and paths."""
+
+    choice: CutWishes
     chart: list[ChartRowAnswer]
+    posts: list[PostTitle]
     run: RunAnswer | None
     sheets: list[CutSheetDocument]
-    findings: list[FindingDocument]
+    findings: list[CutFinding]
     programs: list[ProgramAnswer]
+    processes: list[ProcessFigures]
+    by_hand: list[HandAnswer]
     nest: int | None
 
 
@@ -89,47 +155,111 @@ class CutView(APIView):
         """Show the newest paths of an order."""
         return answer(_cut_answer(get_object_or_404(Order, pk=order)))
 
-    @extend_schema(request=CutChoice, responses={202: CutAnswer}, operation_id="cut_start")
+    @extend_schema(request=CutWishes, responses={202: CutAnswer}, operation_id="cut_start")
     def post(self, request: Request, order: int) -> Response:
         """Plan paths and programs for the newest nest."""
         known = get_object_or_404(Order, pk=order)
-        known.cut_choice = read(CutChoice, request).model_dump()
-        known.save(update_fields=["cut_choice"])
+        _choose(known, request)
         cutting.start_cutting(known)
+        return answer(_cut_answer(known), 202)
+
+    @extend_schema(request=CutWishes, responses=CutAnswer, operation_id="cut_choose")
+    def patch(self, request: Request, order: int) -> Response:
+        """Choose how to cut, and show what was planned so, if anything was."""
+        known = get_object_or_404(Order, pk=order)
+        _choose(known, request)
+        return answer(_cut_answer(known))
+
+
+def _choose(order: Order, request: Request) -> None:
+    order.cut_choice = read(CutWishes, request).model_dump()
+    order.save(update_fields=["cut_choice"])
+
+
+class CutHandView(APIView):
+    """What hands settle of a path."""
+
+    @extend_schema(request=HandAsk, responses={202: CutAnswer}, operation_id="cut_by_hand")
+    def put(self, request: Request, order: int) -> Response:
+        """Keep an order of contours and pierces for a sheet, and plan its path by them."""
+        known = get_object_or_404(Order, pk=order)
+        asked = read(HandAsk, request)
+        with transaction.atomic():
+            cut_by_hand.keep_by_hand(known, asked.sheet, asked.order, asked.pierces)
+            cutting.start_cutting(known)
+        return answer(_cut_answer(known), 202)
+
+
+class CutCompareView(APIView):
+    """Comparing processes."""
+
+    @extend_schema(request=None, responses={202: CutAnswer}, operation_id="cut_compare")
+    def post(self, request: Request, order: int) -> Response:
+        """Plan the paths by the other processes too."""
+        known = get_object_or_404(Order, pk=order)
+        cutting.compare_processes(known)
         return answer(_cut_answer(known), 202)
 
 
 def _cut_answer(order: Order) -> CutAnswer:
-    run: CutRun | None = order.cutruns.first()
+    settings = route_card.cut_settings(order)
+    run: CutRun | None = route_card.cut_runs(order, settings).first()
     document = run.document if run and run.document else {"sheets": [], "findings": []}
     gauges = {(c.material, round(c.thickness, 3)) for c in sheet_choices(order)}
-    rows = cutting.cut_chart()
+    programs = list(run.programs.defer("text", "path_dxf")) if run else []
+    of_sheets = [
+        CutFinding(sheet=p.number, **f) for p in programs for f in p.document.get("findings", [])
+    ]
+    told = {f.text for f in of_sheets}
     return CutAnswer(
-        choice=CutChoice.model_validate(order.cut_choice or {}),
+        choice=CutWishes.model_validate(order.cut_choice or {}),
         chart=[
             ChartRowAnswer(**{f: getattr(r, f) for f in ChartRowAnswer.model_fields})
-            for r in rows
+            for r in cutting.cut_chart()
             if any(round(r.thickness, 3) == t and r.material in ("*", m) for m, t in gauges)
         ],
-        run=run_answer(run, _now(order)) if run else None,
+        posts=[PostTitle(name=p.name, title=p.title) for p in machines.known_posts()],
+        run=run_answer(run, route_card.cut_inputs(order, settings)) if run else None,
         sheets=[CutSheetDocument.model_validate(s) for s in document["sheets"]],
-        findings=[FindingDocument.model_validate(f) for f in document["findings"]],
-        programs=[
-            ProgramAnswer(id=p.pk, number=p.number, **p.drawing)
-            for p in (run.programs.all() if run else [])
+        findings=[
+            *(CutFinding(**f) for f in document["findings"] if f["text"] not in told),
+            *of_sheets,
+        ],
+        programs=[ProgramAnswer(id=p.pk, number=p.number, **p.drawing) for p in programs],
+        processes=_processes(order),
+        by_hand=[
+            HandAnswer(sheet=n, order=keys, pierces=pierces)
+            for n in cut_by_hand.hand_of(order)
+            for keys, pierces in [cut_by_hand.rows_of_sheet(order, n)]
         ],
         nest=run.nest_id if run else None,
     )
 
 
-def _now(order: Order) -> dict[str, str]:
-    """Return what cutting rests on now, except the run's own number."""
-    newest = nesting.current_run(order)
-    return {
-        **route_card.nest_inputs(order),
-        "nest": newest.nest.digest if newest and hasattr(newest, "nest") else "",
-        "cut settings": digest(order.cut_choice),
-    }
+def _processes(order: Order) -> list[ProcessFigures]:
+    """Return the newest figures of each process for the nest and settings of now."""
+    found = []
+    for process in cutting.PROCESSES:
+        settings = route_card.cut_settings(order, process)
+        run = route_card.cut_runs(order, settings).first()
+        if run is None or run_answer(run, route_card.cut_inputs(order, settings)).stale:
+            continue
+        sheets = (run.document or {"sheets": []})["sheets"]
+        found.append(
+            ProcessFigures(
+                process=process,
+                state=run.state,
+                what=run.what,
+                kerfs=sorted({s["kerf"] for s in sheets}),
+                is_shown=settings == route_card.cut_settings(order),
+                pierces=sum(s["pierces"] for s in sheets),
+                **{
+                    name: sum(s[name] for s in sheets)
+                    for name in ("cut_length", "rapid_length", "lead_length", "seconds", "cost")
+                },
+            )
+        )
+    return found
 
 
 class ProgramFileView(APIView):
@@ -138,13 +268,11 @@ class ProgramFileView(APIView):
     @extend_schema(responses=BINARY, operation_id="program_file")
     def get(self, request: Request, program: int, kind: Literal["nc", "dxf"]) -> HttpResponse:
         """Download a sheet's program, or its path as DXF."""
-        known = get_object_or_404(Program.objects.select_related("run__nest"), pk=program)
+        known = get_object_or_404(Program, pk=program)
         stem = f"sheet-{known.number}"
         if kind == "nc":
             return download(known.text, stem, "nc", "text/plain")
-        _, order, nest = nesting.open_nest(known.run.nest)
-        sheet = next(s for s in nest.sheets if s.number == known.number)
-        return download(path_dxf(order, sheet, known.text), stem, "path.dxf", "application/dxf")
+        return download(known.path_dxf, stem, "path.dxf", "application/dxf")
 
 
 class PacketFile(BaseModel):
@@ -184,8 +312,15 @@ class PacketView(APIView):
 def _packet_answer(order: Order) -> PacketAnswer:
     packet: Packet | None = order.packets.first()
     manifest = packet.manifest if packet and packet.manifest else {"files": []}
-    newest = order.cutruns.filter(state=Run.State.DONE).first()
-    now = {**_now(order), "cutting paths": str(newest.pk) if newest else ""}
+    newest = (
+        route_card.cut_runs(order, route_card.cut_settings(order))
+        .filter(state=Run.State.DONE)
+        .first()
+    )
+    now = {
+        **route_card.cut_inputs(order, route_card.cut_settings(order)),
+        "cutting paths": str(newest.pk) if newest else "",
+    }
     return PacketAnswer(
         packet=packet.pk if packet and packet.manifest else None,
         run=run_answer(packet, now) if packet else None,

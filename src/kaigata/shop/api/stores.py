@@ -14,16 +14,26 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from kaigata.core.cut import Post
 from kaigata.core.formats.svg import contour_path
 from kaigata.core.metal.limits import LIMIT_REASONS, Limits
 from kaigata.core.metal.tooling import die_opening, force_per_metre, least_flange
 from kaigata.shop.api.answers import answer, download, read
 from kaigata.shop.models import CutRow, Gauge, Machine, Material, ShopLimits, StockSheet
-from kaigata.shop.services import metal_tables, stock
+from kaigata.shop.services import machines, metal_tables, stock
 from kaigata.shop.services.charts import chart_of_record, keep_chart
 from kaigata.shop.services.stock import edge_of
 
-__all__ = ["GaugeView", "LimitsView", "SheetView", "SheetsView", "StoresView", "TableView"]
+__all__ = [
+    "GaugeView",
+    "LimitsView",
+    "SheetView",
+    "SheetsView",
+    "StoresAnswer",
+    "StoresView",
+    "TableView",
+    "stores_answer",
+]
 
 Method = Literal["k", "k-by-ratio", "din-6935", "allowance", "deduction"]
 Origin = Literal["standard", "supplier", "measured", "typed"]
@@ -78,7 +88,7 @@ class LimitAnswer(BaseModel):
 
 
 class CutRowAnswer(BaseModel):
-    """A row of the cut chart."""
+    """A row of the cut chart; see ``CutChartRow`` of the core."""
 
     id: int
     process: str
@@ -88,8 +98,18 @@ class CutRowAnswer(BaseModel):
     feed: float
     pierce_seconds: float
     lead_in: float
-    lead_kind: str
     rapid: float
+    lead_kind: str
+    lead_angle: float
+    lead_out: float
+    over_cut: float
+    smallest_hole: float
+    small_holes: str
+    corner: str
+    joint_width: float
+    joint_count: float
+    joint_spacing: float
+    hourly_rate: float
 
 
 class StockAnswer(BaseModel):
@@ -111,11 +131,19 @@ class StockAnswer(BaseModel):
 class MachineAnswer(BaseModel):
     """A cutting machine."""
 
+    id: int
     name: str
     process: str
     post: str
     width: float
     height: float
+
+
+class PostAnswer(BaseModel):
+    """A post, and whether it is as it came, changed, or the shop's own."""
+
+    post: Post
+    origin: Literal["standard", "changed", "own"]
 
 
 class StoresAnswer(BaseModel):
@@ -126,6 +154,7 @@ class StoresAnswer(BaseModel):
     cut_rows: list[CutRowAnswer]
     sheets: list[StockAnswer]
     machines: list[MachineAnswer]
+    posts: list[PostAnswer]
 
 
 class GaugeAsk(BaseModel):
@@ -213,7 +242,8 @@ def _gauge(gauge: Gauge) -> GaugeAnswer:
     )
 
 
-def _stores() -> StoresAnswer:
+def stores_answer() -> StoresAnswer:
+    """Return all shop data as it is now."""
     kept = ShopLimits.objects.first()
     known = {**{n: getattr(Limits(), n) for n in LIMIT_REASONS}, **(kept.values if kept else {})}
     return StoresAnswer(
@@ -233,8 +263,11 @@ def _stores() -> StoresAnswer:
             CutRowAnswer(
                 id=r.pk,
                 material=r.material.name if r.material else "every",
-                **{f: getattr(r, f) for f in ("process", "thickness", "kerf", "feed",
-                                              "pierce_seconds", "lead_in", "lead_kind", "rapid")},
+                **{
+                    f: getattr(r, f)
+                    for f in CutRowAnswer.model_fields
+                    if f not in ("id", "material")
+                },
             )
             for r in CutRow.objects.select_related("material")
         ],
@@ -253,6 +286,7 @@ def _stores() -> StoresAnswer:
             MachineAnswer(**{f: getattr(m, f) for f in MachineAnswer.model_fields})
             for m in Machine.objects.all()
         ],
+        posts=[PostAnswer(post=p, origin=machines.origin_of(p)) for p in machines.known_posts()],
     )  # fmt: skip
 
 
@@ -262,7 +296,7 @@ class StoresView(APIView):
     @extend_schema(responses=StoresAnswer, operation_id="stores_show")
     def get(self, request: Request) -> Response:
         """Show materials, charts, limits, stock and machines."""
-        return answer(_stores())
+        return answer(stores_answer())
 
 
 class GaugeView(APIView):
@@ -284,20 +318,20 @@ class GaugeView(APIView):
             else [p.model_dump() for p in asked.points],
         }
         keep_chart(known, chart_of_record(record))
-        return answer(_stores())
+        return answer(stores_answer())
 
     @extend_schema(request=GaugeCopy, responses=StoresAnswer, operation_id="gauge_copy")
     def post(self, request: Request, gauge: int) -> Response:
         """Start a gauge as the copy of another."""
         known = get_object_or_404(Gauge, pk=gauge)
         metal_tables.copy_gauge(known, read(GaugeCopy, request).thickness)
-        return answer(_stores(), 201)
+        return answer(stores_answer(), 201)
 
     @extend_schema(request=None, responses=StoresAnswer, operation_id="gauge_take_out")
     def delete(self, request: Request, gauge: int) -> Response:
         """Take a gauge out that no part uses."""
         metal_tables.take_out(get_object_or_404(Gauge.objects.select_related("material"), pk=gauge))
-        return answer(_stores())
+        return answer(stores_answer())
 
 
 class LimitsView(APIView):
@@ -307,7 +341,7 @@ class LimitsView(APIView):
     def patch(self, request: Request) -> Response:
         """Change thresholds; findings follow when a part is next unfolded."""
         metal_tables.change_limits(read(LimitsAsk, request).values)
-        return answer(_stores())
+        return answer(stores_answer())
 
 
 class TableView(APIView):
@@ -323,7 +357,7 @@ class TableView(APIView):
         """Take a table in: all of it or, when a line is wrong, nothing."""
         asked = read(TableAsk, request)
         metal_tables.take_in(name, asked.text, asked.name)
-        return answer(_stores())
+        return answer(stores_answer())
 
 
 class SheetView(APIView):
@@ -335,13 +369,13 @@ class SheetView(APIView):
         asked = read(SheetAsk, request).model_dump(exclude_unset=True)
         if not StockSheet.objects.filter(pk=sheet).update(**asked):
             raise Http404
-        return answer(_stores())
+        return answer(stores_answer())
 
     @extend_schema(request=None, responses=StoresAnswer, operation_id="sheet_take_out")
     def delete(self, request: Request, sheet: int) -> Response:
         """Take a sheet out of Stores."""
         get_object_or_404(StockSheet, pk=sheet).delete()
-        return answer(_stores())
+        return answer(stores_answer())
 
 
 class SheetsView(APIView):
@@ -351,4 +385,4 @@ class SheetsView(APIView):
     def post(self, request: Request) -> Response:
         """Keep one more stock sheet or remnant."""
         stock.add_sheet(**read(NewSheet, request).model_dump())
-        return answer(_stores(), 201)
+        return answer(stores_answer(), 201)

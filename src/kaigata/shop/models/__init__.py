@@ -2,7 +2,15 @@
 
 from kaigata.shop.models.orders import Blank, Order, OrderLine, Part, SourceFile, Stamp
 from kaigata.shop.models.runs import CutRun, Nest, NestRun, Packet, Program, Release, Run
-from kaigata.shop.models.stores import CutRow, Gauge, Machine, Material, ShopLimits, StockSheet
+from kaigata.shop.models.stores import (
+    CutRow,
+    Gauge,
+    Machine,
+    Material,
+    Post,
+    ShopLimits,
+    StockSheet,
+)
 
 __all__ = [
     "Blank",
@@ -17,6 +25,7 @@ __all__ = [
     "OrderLine",
     "Packet",
     "Part",
+    "Post",
     "Program",
     "Release",
     "Run",

@@ -24,7 +24,11 @@ class SourceFile(models.Model):
 
 
 class Order(models.Model):
-    """An order: what travels with one route card."""
+    """An order: what travels with one route card.
+
+    ``cut_by_hand`` is what hands have settled of a nest's paths: its digest under ``nest``, and by
+    the number of a sheet under ``sheets`` the order of its contours and their pierces.
+    """
 
     number = models.CharField(max_length=40, unique=True)
     title = models.CharField(max_length=120)
@@ -34,6 +38,7 @@ class Order(models.Model):
     note = models.TextField(blank=True)
     nest_rules = models.JSONField(default=dict)
     cut_choice = models.JSONField(default=dict)
+    cut_by_hand = models.JSONField(default=dict)
     chosen_run = models.ForeignKey(
         "NestRun", models.SET_NULL, null=True, blank=True, related_name="chosen_by"
     )

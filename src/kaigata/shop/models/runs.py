@@ -99,12 +99,19 @@ class CutRun(Run):
 
 
 class Program(models.Model):
-    """A proved program of a sheet, and its path as it is drawn."""
+    """A proved program of a sheet, and its path as it is drawn.
+
+    ``document`` is its sheet of cut.json with the findings; ``made_from`` a digest of everything it
+    rests on, so that it need not be made again for as long as that stays.
+    """
 
     run = models.ForeignKey(CutRun, models.CASCADE, related_name="programs")
     number = models.PositiveIntegerField()
     text = models.TextField()
+    path_dxf = models.TextField(default="")
     drawing = models.JSONField()
+    document = models.JSONField(default=dict)
+    made_from = models.CharField(max_length=64, default="", db_index=True)
 
     class Meta:
         """Sheet by sheet."""

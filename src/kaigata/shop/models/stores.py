@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from django.db import models
 
-__all__ = ["CutRow", "Gauge", "Machine", "Material", "ShopLimits", "StockSheet"]
+__all__ = ["CutRow", "Gauge", "Machine", "Material", "Post", "ShopLimits", "StockSheet"]
 
 
 class Material(models.Model):
@@ -82,6 +82,13 @@ class CutRow(models.Model):
     smallest_hole = models.FloatField(default=0)
     acceleration = models.FloatField(default=8000)
     hourly_rate = models.FloatField(default=90)
+    corner = models.CharField(max_length=8, default="round")
+    small_holes = models.CharField(max_length=8, default="slow")
+    mark_feed = models.FloatField(default=6000)
+    joint_width = models.FloatField(default=0)
+    joint_count = models.FloatField(default=0)
+    joint_spacing = models.FloatField(default=0)
+    joint_arcs = models.CharField(max_length=4, default="no")
 
     class Meta:
         """Order of listings."""
@@ -132,6 +139,22 @@ class Machine(models.Model):
     post = models.CharField(max_length=40)
     width = models.FloatField()
     height = models.FloatField()
+
+    class Meta:
+        """Order of listings."""
+
+        ordering = ("name",)
+
+    def __str__(self) -> str:
+        """Return the name."""
+        return self.name
+
+
+class Post(models.Model):
+    """A post of the shop's own, or its change of a standard one: the document of the core's."""
+
+    name = models.SlugField(unique=True)
+    document = models.JSONField()
 
     class Meta:
         """Order of listings."""

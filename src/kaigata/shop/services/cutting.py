@@ -3,23 +3,31 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import fields
+from dataclasses import fields, replace
 
 from django.db import transaction
 from django.utils import timezone
 
-from kaigata.core.cut import ToolPath, find_post
+from kaigata.core.cut import Run, ToolPath, find_post
 from kaigata.core.errors import InputError, KaigataError
+from kaigata.core.formats.blank_files import finding_document
 from kaigata.core.formats.cut_files import Program as ProvedProgram
+from kaigata.core.formats.cut_files import cut_document, path_dxf
+from kaigata.core.formats.documents import CutChoice, CutDocument, FindingDocument
 from kaigata.core.formats.svg import run_path
 from kaigata.core.metal.stores import CutChartRow, cut_chart_of
-from kaigata.core.packet.cutting import CutOptions, cut_nest
+from kaigata.core.nest import NestedSheet, NestOrder
+from kaigata.core.packet.cutting import CutOptions, cut_sheet, rules_of, wishes_of
 from kaigata.shop.models import CutRow, CutRun, Material, Order, Program
+from kaigata.shop.services.cut_by_hand import hand_of
 from kaigata.shop.services.digests import changes, digest
+from kaigata.shop.services.machines import known_posts
 from kaigata.shop.services.nesting import current_run, open_nest
-from kaigata.shop.services.route_card import nest_inputs
+from kaigata.shop.services.route_card import cut_inputs, cut_runs, cut_settings, nest_inputs
 
 __all__ = [
+    "PROCESSES",
+    "compare_processes",
     "cut_chart",
     "cut_options",
     "cut_order",
@@ -27,6 +35,11 @@ __all__ = [
     "start_cutting",
     "take_cut_chart",
 ]
+
+PROCESSES = ("laser", "plasma", "waterjet")
+
+_MADE_BY = 1
+"""Raised when the way programs are made changes, so that none made before is used again."""
 
 
 def cut_chart() -> tuple[CutChartRow, ...]:
@@ -76,29 +89,29 @@ def take_cut_chart(text: str, file: str) -> None:
     keep_cut_chart(rows)
 
 
-def cut_options(order: Order) -> CutOptions:
-    """Return how an order is cut: its choice, with the shop's chart."""
-    choice = {"process": "laser", "kerf": None, "post": "plain", **order.cut_choice}
+def cut_options(order: Order, settings: dict[str, object]) -> CutOptions:
+    """Return how an order is cut by some settings, with the shop's chart and posts.
+
+    Raises
+    ------
+    InputError
+        The post is not known.
+    """
+    choice = CutChoice.model_validate(settings)
+    post = find_post(choice.post, known_posts())
+    wishes = replace(wishes_of(choice, post), by_hand=hand_of(order))
     return CutOptions(
-        process=choice["process"],
+        process=choice.process or "laser",
         chart=cut_chart(),
-        kerf=choice["kerf"],
-        post=find_post(choice["post"]),
+        kerf=choice.kerf,
+        post=post,
+        wishes=wishes,
     )
 
 
-def _cut_inputs(order: Order, nest_digest: str, run_id: int) -> dict[str, str]:
-    return {
-        **nest_inputs(order),
-        "nest": nest_digest,
-        "cut settings": digest(order.cut_choice),
-        "cutting paths": str(run_id),
-    }
-
-
 @transaction.atomic
-def start_cutting(order: Order) -> CutRun:
-    """Queue the planning of paths for an order's newest nest.
+def start_cutting(order: Order, process: str | None = None) -> CutRun:
+    """Queue the planning of paths for an order's newest nest, by its process or another.
 
     Raises
     ------
@@ -121,63 +134,144 @@ def start_cutting(order: Order) -> CutRun:
             where=f"sheet {run.nest.faults[0]['sheet']}",
             fix="Move or take off what is marked first",
         )
-    cut_options(order)
-    CutRun.objects.filter(order=order, state=CutRun.State.QUEUED).update(state=CutRun.State.STOPPED)
-    cut = CutRun.objects.create(order=order, nest=run.nest, settings=order.cut_choice)
-    cut.inputs = _cut_inputs(order, run.nest.digest, cut.pk)
+    settings = cut_settings(order, process)
+    cut_options(order, settings)
+    cut_runs(order, settings).filter(state=CutRun.State.QUEUED).update(state=CutRun.State.STOPPED)
+    cut = CutRun.objects.create(order=order, nest=run.nest, settings=settings)
+    cut.inputs = {**cut_inputs(order, settings), "cutting paths": str(cut.pk)}
     cut.save()
     cut_task.defer(run_id=cut.pk)
     return cut
 
 
+@transaction.atomic
+def compare_processes(order: Order) -> None:
+    """Queue paths by the other processes, with everything else as the order is to be cut.
+
+    Raises
+    ------
+    InputError
+        There is no nest that can be cut.
+    """
+    charted = {r.process for r in cut_chart()}
+    for process in PROCESSES:
+        if process != cut_settings(order)["process"] and process in charted:
+            start_cutting(order, process)
+
+
 def cut_order(run_id: int) -> None:
-    """Plan the paths, prove the programs and keep them; the work of a worker."""
+    """Plan the paths, prove the programs and keep them; the work of a worker.
+
+    A sheet whose program was made before from just the same is not planned again.
+    """
     run = CutRun.objects.select_related("order", "nest").filter(pk=run_id).first()
     if run is None or not run.is_open:
         return
-    CutRun.objects.filter(pk=run_id).update(
-        state=CutRun.State.RUNNING, started=timezone.now(), attempts=run.attempts + 1
-    )
+    mine = CutRun.objects.filter(pk=run_id)
+    mine.update(state=CutRun.State.RUNNING, started=timezone.now(), attempts=run.attempts + 1)
     try:
-        document, order, nest = open_nest(run.nest)
-        result = cut_nest(order, nest, cut_options(run.order), title=document.name)
+        kept, withheld = _cut_sheets(run)
     except KaigataError as error:
-        CutRun.objects.filter(pk=run_id).update(
-            state=CutRun.State.FAILED, what=error.what, where=error.where, fix=error.fix
-        )
+        mine.update(state=CutRun.State.FAILED, what=error.what, where=error.where, fix=error.fix)
         return
+    document = CutDocument(
+        process=str(run.settings["process"]),
+        sheets=[p.document["sheet"] for p in kept],
+        findings=[*withheld, *(f for p in kept for f in p.document["findings"])],
+    )
     with transaction.atomic():
         run.programs.all().delete()
-        Program.objects.bulk_create(
-            Program(run=run, number=p.path.number, text=p.text, drawing=_drawing(p))
-            for p in result.programs
-        )
-        CutRun.objects.filter(pk=run_id).update(
+        Program.objects.bulk_create(kept)
+        mine.update(
             state=CutRun.State.DONE,
             progress=1.0,
-            document=result.document.model_dump(mode="json", by_alias=True),
+            document=document.model_dump(mode="json", by_alias=True),
         )
+
+
+def _cut_sheets(run: CutRun) -> tuple[list[Program], list[FindingDocument]]:
+    """Return a program for each sheet, made anew or as it was, and what withheld others."""
+    document, order, nest = open_nest(run.nest)
+    options = cut_options(run.order, run.settings)
+    kept: list[Program] = []
+    withheld: list[FindingDocument] = []
+    for done, sheet in enumerate(nest.sheets):
+        made_from = _made_from(order, sheet, options)
+        same = Program.objects.filter(run__order=run.order, made_from=made_from).first()
+        if same is None:
+            program, refused = cut_sheet(order, sheet, options, title=document.name)
+            withheld += [finding_document(f) for f in refused]
+            if program:
+                same = _record(program, options.process)
+                same.path_dxf = path_dxf(order, sheet, program.done)
+        if same is not None:
+            same.pk, same.run, same.made_from = None, run, made_from
+            kept.append(same)
+        CutRun.objects.filter(pk=run.pk).update(progress=(done + 1) / len(nest.sheets))
+    return kept, withheld
+
+
+def _made_from(order: NestOrder, sheet: NestedSheet, options: CutOptions) -> str:
+    """Return a digest of all that a sheet's program rests on."""
+    names = {p.part for p in sheet.placements}
+    return digest(
+        [
+            _MADE_BY,
+            repr(sheet),
+            repr([p for p in order.parts if p.id in names]),
+            repr([s for s in order.sheets if s.id == sheet.sheet]),
+            repr(rules_of(order, sheet, options)),
+            repr(replace(options.wishes, by_hand={})),
+            repr(options.wishes.by_hand.get(sheet.number)),
+            options.post.model_dump_json(),
+        ]
+    )
+
+
+def _record(program: ProvedProgram, process: str) -> Program:
+    document = cut_document(process, [program])
+    return Program(
+        number=program.path.number,
+        text=program.text,
+        drawing=_drawing(program),
+        document={
+            "sheet": document.sheets[0].model_dump(mode="json", by_alias=True),
+            "findings": [f.model_dump(mode="json") for f in document.findings],
+        },
+    )
 
 
 def _drawing(program: ProvedProgram) -> dict[str, object]:
-    """Return a path as it is drawn: a row a pass, in the order of cutting."""
+    """Return a path as it is drawn: a row a run, in the order of the program."""
     path: ToolPath = program.path
     return {
-        "passes": [
-            {
-                "part": p.part,
-                "copy": p.copy,
-                "name": p.name,
-                "pierce": p.pierce,
-                "end": p.end,
-                "path": run_path(p.segments),
-                "lead": "".join(run_path([s]) for s in (p.lead, p.out) if s),
-                "seconds": [round(s, 4) for s in path.seconds_of(i)],
-                "length": round(p.length, 3),
-            }
-            for i, p in enumerate(path.passes)
-        ],
+        "passes": [_run_drawing(path, run, i) for i, run in enumerate(path.runs)],
         "rapids": "".join(
             f"M{s.start[0]:.3f} {s.start[1]:.3f}L{s.end[0]:.3f} {s.end[1]:.3f}" for s in path.rapids
         ),
+    }
+
+
+def _run_drawing(path: ToolPath, run: Run, index: int) -> dict[str, object]:
+    part, copy, name, leads = "", 0, "", ()
+    if run.kind == "cut":
+        wanted = path.passes[run.of]
+        part, copy, name = wanted.part, wanted.copy, wanted.name
+        leads = tuple(s for s in (wanted.lead, wanted.out) if s in run.segments)
+    else:
+        name = (path.marks if run.kind == "mark" else path.scrap)[run.of].name
+    before = path.runs[index - 1] if index else None
+    return {
+        "kind": run.kind,
+        "goes_on": before is not None and (before.kind, before.of) == (run.kind, run.of),
+        "part": part,
+        "copy": copy,
+        "name": name,
+        "way": [s.end for s in run.way],
+        "pierce": run.segments[0].start,
+        "end": run.segments[-1].end,
+        "path": run_path(run.segments),
+        "lead": "".join(run_path([s]) for s in leads if s),
+        "seconds": [round(s, 4) for s in path.seconds_of(run)],
+        "length": round(run.length, 3),
     }

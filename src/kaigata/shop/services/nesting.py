@@ -92,6 +92,11 @@ def order_document(order: Order) -> OrderDocument:
                         "quantity": line.quantity,
                         "outer": line.part.blank.document["outer"],
                         "holes": line.part.blank.document["holes"],
+                        "bends": [
+                            {n: b[n] for n in ("lines", "angle", "direction")}
+                            for b in line.part.blank.document["bends"]
+                        ],
+                        "bend_line_marks": line.part.blank.document.get("bend_line_marks", {}),
                         "thickness": line.part.blank.document["thickness"],
                         "material": line.material.name if line.material else None,
                         "turns": "any"

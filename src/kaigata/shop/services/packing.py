@@ -11,7 +11,6 @@ from django.utils import timezone
 
 from kaigata.core.errors import InputError, KaigataError
 from kaigata.core.formats.blank_files import write_blank
-from kaigata.core.formats.cut_files import path_dxf
 from kaigata.core.formats.documents import CutDocument
 from kaigata.core.formats.nest_files import sheet_dxf
 from kaigata.core.formats.report import nest_report
@@ -20,8 +19,8 @@ from kaigata.core.packet.gather import write_packet
 from kaigata.shop.models import CutRun, Order, Packet, Part
 from kaigata.shop.services.blanks import document_of
 from kaigata.shop.services.digests import changes
-from kaigata.shop.services.nesting import current_run, open_nest
-from kaigata.shop.services.route_card import nest_inputs
+from kaigata.shop.services.nesting import open_nest
+from kaigata.shop.services.route_card import cut_inputs, cut_runs, cut_settings
 
 __all__ = ["pack_order", "start_packing"]
 
@@ -37,18 +36,10 @@ def start_packing(order: Order) -> Packet:
     """
     from kaigata.shop.tasks import pack_task
 
-    run = order.cutruns.first()
+    run = cut_runs(order, cut_settings(order)).first()
     if run is None or run.state != CutRun.State.DONE:
         raise InputError("there are no programs to pack", fix="Cut the nest first")
-    newest = current_run(order)
-    changed = changes(
-        run.inputs,
-        {
-            **run.inputs,
-            **nest_inputs(order),
-            "nest": newest.nest.digest if newest and hasattr(newest, "nest") else "",
-        },
-    )
+    changed = changes(run.inputs, {**run.inputs, **cut_inputs(order, cut_settings(order))})
     if changed:
         raise InputError(
             f"the programs are stale: {', '.join(changed)}",
@@ -105,9 +96,8 @@ def _write(packet: Packet, out: Path) -> None:
     for program in run.programs.all():
         (out / "cut" / f"sheet-{program.number}.nc").write_text(program.text, encoding="ascii")
         made_from[f"cut/sheet-{program.number}.nc"] = f"nest/sheet-{program.number}"
-        sheet = next(s for s in nest.sheets if s.number == program.number)
-        drawing = path_dxf(order, sheet, program.text)
-        (out / "cut" / f"sheet-{program.number}.path.dxf").write_text(drawing, encoding="utf-8")
+        drawing = out / "cut" / f"sheet-{program.number}.path.dxf"
+        drawing.write_text(program.path_dxf, encoding="utf-8")
     report = nest_report(order, nest, title=document.name, cut=cut)
     (out / "report.html").write_text(report, encoding="utf-8")
     write_packet(out, made_from=lambda name: made_from.get(name, "the order"))

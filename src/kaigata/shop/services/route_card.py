@@ -7,12 +7,37 @@ from datetime import datetime
 
 from django.contrib.auth.models import AbstractBaseUser
 from django.db import transaction
+from django.db.models import QuerySet
 
 from kaigata.core.errors import InputError
-from kaigata.shop.models import CutRun, Nest, NestRun, Order, OrderLine, Packet, Part, Run, Stamp
+from kaigata.core.formats.documents import CutChoice
+from kaigata.shop.models import (
+    CutRow,
+    CutRun,
+    Nest,
+    NestRun,
+    Order,
+    OrderLine,
+    Packet,
+    Part,
+    Post,
+    Run,
+    Stamp,
+)
 from kaigata.shop.services.digests import changes, digest
 
-__all__ = ["STATIONS", "Station", "blank_inputs", "nest_inputs", "stamp", "stations", "unstamp"]
+__all__ = [
+    "STATIONS",
+    "Station",
+    "blank_inputs",
+    "cut_inputs",
+    "cut_runs",
+    "cut_settings",
+    "nest_inputs",
+    "stamp",
+    "stations",
+    "unstamp",
+]
 
 _MADE_AT: dict[int, type[NestRun] | type[CutRun] | type[Packet]] = {
     4: NestRun,
@@ -53,8 +78,44 @@ def _lines(order: Order) -> list[OrderLine]:
 
 
 def _newest(model: type[NestRun] | type[CutRun] | type[Packet], order: Order) -> Run | None:
-    found: Run | None = model.objects.filter(order=order).defer(*_HEAVY_OF_RUN[model]).first()
+    runs = model.objects.filter(order=order)
+    if model is CutRun:
+        runs = cut_runs(order, cut_settings(order))
+    found: Run | None = runs.defer(*_HEAVY_OF_RUN[model]).first()
     return found
+
+
+def cut_settings(order: Order, process: str | None = None) -> dict[str, object]:
+    """Return all settings an order is cut by, or would be by another process."""
+    given = {"process": "laser", "post": "plain", **order.cut_choice}
+    choice = CutChoice.model_validate({**given, "process": process or given["process"]})
+    return choice.model_dump(mode="json")
+
+
+def cut_runs(order: Order, settings: dict[str, object]) -> QuerySet[CutRun]:
+    """Return the runs that cut an order by some settings, newest first."""
+    return CutRun.objects.filter(order=order, settings=settings)
+
+
+def cut_inputs(order: Order, settings: dict[str, object]) -> dict[str, str]:
+    """Return what the paths of an order rest on, but for the run that made them."""
+    chart = [{k: v for k, v in row.items() if k != "id"} for row in CutRow.objects.values()]
+    post = Post.objects.filter(name=settings.get("post", "plain")).values("document").first()
+    return {
+        **nest_inputs(order),
+        "nest": _nest_digest(order),
+        "cut settings": digest(settings),
+        "cut chart": digest([r for r in chart if r["process"] == settings.get("process", "laser")]),
+        "post": digest(post),
+        "paths by hand": digest(order.cut_by_hand),
+    }
+
+
+def _nest_digest(order: Order) -> str:
+    nests = Nest.objects.filter(run__order=order).order_by("-run_id")
+    if order.chosen_run_id:
+        nests = nests.filter(run_id=order.chosen_run_id)
+    return nests.values_list("digest", flat=True).first() or ""
 
 
 def blank_inputs(order: Order) -> dict[str, str]:
@@ -79,16 +140,11 @@ def _inputs(order: Order, station: int) -> dict[str, str]:
         }
     if station in (2, 3):
         return blank_inputs(order)
-    own: dict[str, str] = nest_inputs(order)
-    nests = Nest.objects.filter(run__order=order).order_by("-run_id")
-    if order.chosen_run_id:
-        nests = nests.filter(run_id=order.chosen_run_id)
-    own["nest"] = nests.values_list("digest", flat=True).first() or ""
-    if station >= 5:
-        own["cut settings"] = digest(order.cut_choice)
-        done = order.cutruns.filter(state=Run.State.DONE).values_list("pk", flat=True).first()
-        own["cutting paths"] = str(done or "")
-    return own
+    if station == 4:
+        return {**nest_inputs(order), "nest": _nest_digest(order)}
+    done = cut_runs(order, cut_settings(order)).filter(state=Run.State.DONE)
+    newest = done.values_list("pk", flat=True).first()
+    return {**cut_inputs(order, cut_settings(order)), "cutting paths": str(newest or "")}
 
 
 def stations(order: Order) -> list[Station]:

@@ -1,0 +1,102 @@
+"""Micro-joints: short stretches that are not cut, so that a part stays in its sheet."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+
+import shapely
+from shapely.geometry import LineString
+from shapely.geometry import Point as ShapelyPoint
+from shapely.geometry.base import BaseGeometry
+
+from kaigata.core.cut.passes import CutRules, Gap
+from kaigata.core.errors import InputError
+from kaigata.core.plane import Contour
+
+__all__ = ["joints_of", "require_joints"]
+
+_FROM_ENTRY = 4.0
+"""mm: a joint keeps this far from where the contour is entered."""
+
+_FROM_BEND = 3.0
+"""mm: and this far from a bend line."""
+
+_STEP = 1.0
+"""mm: places are looked for at this step."""
+
+
+def require_joints(rules: CutRules) -> None:
+    """Refuse joints that would hold nothing.
+
+    Raises
+    ------
+    InputError
+        A joint is not wider than the kerf: the beam takes it away from both sides.
+    """
+    if rules.has_joints and rules.joint_width <= rules.kerf:
+        raise InputError(
+            f"a micro-joint of {rules.joint_width:g} mm is not wider than the kerf of "
+            f"{rules.kerf:g} mm and holds nothing",
+            where="cut chart",
+            fix="Make the joints wider or choose a finer process",
+        )
+
+
+def joints_of(path: Contour, rules: CutRules, bends: Sequence[LineString]) -> list[Gap]:
+    """Return the joints along an outline's path, evenly spread as far as its edges allow.
+
+    They lie on straight edges (on arcs only if the chart asks for it), clear of corners, of the
+    entry and of bend lines.
+
+    Parameters
+    ----------
+    path : Contour
+        The tool's centre path, from its entry on, mm.
+    rules : CutRules
+        Width of a joint along the edge, and how many or how far apart.
+    bends : sequence of LineString
+        The part's bend lines on the sheet.
+    """
+    if not rules.has_joints:
+        return []
+    count = rules.joint_count or max(1, math.floor(path.length / rules.joint_spacing))
+    places = _places(path, rules, shapely.union_all(list(bends)) if bends else None)
+    found: list[Gap] = []
+    for i in range(int(count)):
+        wanted = path.length * (i + 0.5) / count
+        free = [g for g in places if all(abs(g.start - f.start) > 3 * g.width for f in found)]
+        if not free:
+            break
+        found.append(min(free, key=lambda g: abs(g.start + g.width / 2 - wanted)))
+    return sorted(found, key=lambda g: g.start)
+
+
+def _places(path: Contour, rules: CutRules, bends: BaseGeometry | None) -> list[Gap]:
+    half = rules.kerf / 2
+    places, at = [], 0.0
+    for segment in path.segments:
+        length = segment.length
+        width = rules.joint_width
+        if not segment.is_line:
+            # The edge lies half a kerf to the left of the path, so it is shorter or longer there.
+            edge = segment.radius + (-half if segment.bulge > 0 else half)
+            width *= segment.radius / edge if edge > half else 0.0
+        keep = width / 2 + 2 * rules.kerf
+        is_usable = (segment.is_line or rules.joint_arcs == "yes") and width > 0
+        steps = int((length - 2 * keep) / _STEP) if is_usable else -1
+        for k in range(max(steps, 0) + 1 if length > 2 * keep and is_usable else 0):
+            along = keep + (length - 2 * keep) * (k / steps if steps > 0 else 0.5)
+            x, y = segment.at(along / length)
+            dx, dy = segment.heading(along / length)
+            edge_point = (x - dy * half, y + dx * half)
+            middle = at + along
+            if min(middle, path.length - middle) < _FROM_ENTRY + width:
+                continue
+            if bends is not None and bends.distance(ShapelyPoint(edge_point)) < (
+                _FROM_BEND + width / 2
+            ):
+                continue
+            places.append(Gap("joint", middle - width / 2, middle + width / 2, edge_point))
+        at += length
+    return places

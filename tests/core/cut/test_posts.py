@@ -1,0 +1,152 @@
+"""Posts: every dialect read back, checked by the independent reader of G-code."""
+
+import json
+from dataclasses import replace
+
+import pytest
+from pydantic import ValidationError
+
+from kaigata.core.cut import Post, find_post, standard_posts
+from kaigata.core.cut.posts import post_schema
+from kaigata.core.errors import InputError
+from kaigata.core.formats.gcode_reader import read_program
+from tests.core.cut.given import PLATE, Laid, rules, small_order
+
+HOLED = {
+    "outer": [[0, 0], [100, 0], [100, 60], [70, 60], [70, 40], [0, 40]],
+    "holes": [[[20, 20, -1], [30, 20, -1]], [[50, 10], [50, 20, -1], [60, 20], [60, 10, -1]]],
+}
+
+
+def laid():
+    return Laid({"bracket": HOLED, "plate": PLATE},
+                [("bracket", 20, 20), ("bracket", 20, 120), ("plate", 200, 20)])  # fmt: skip
+
+
+@pytest.mark.parametrize("post", standard_posts(), ids=lambda p: p.name)
+def test_every_standard_post_leaves_the_parts_true(post, tmp_path):
+    known = laid()
+    path = known.path(rules("laser"), by_machine=post.compensation == "machine")
+    x, y = post.zero_of(500, 300)
+
+    line = known.check(path, tmp_path, "--comp", post.compensation, "--zero", f"{x},{y}",
+                       "--allow", "G4,S,D,%", post=post)  # fmt: skip
+
+    assert line.startswith("ok"), line
+    assert known.cut_json(tmp_path)["zero"] == [x, y]
+
+
+def test_a_posts_words_stand_in_its_program():
+    known = laid()
+    post = Post(
+        name="own", title="Own", line_step=5, beam_on="M7 S800", beam_off="M8",
+        dwell="milliseconds", program_name="O{number}", percent=True, remarks="semicolon",
+        header=("; {order} {material} {thickness}",), footer=("G0 X0 Y0",), zero="upper-right",
+    )  # fmt: skip
+
+    lines = known.program(known.path(rules("laser")), post).text.splitlines()
+
+    assert lines[:2] == ["%", "O1"]
+    assert "N5 G21 G90 G17 G40" in lines
+    assert any(line.endswith("M7 S800") for line in lines)
+    assert any(line.endswith("G4 P400") for line in lines)
+    assert not any("(" in line for line in lines)
+    assert [line.split(" ", 1)[-1] for line in lines[-3:]] == ["G0 X0 Y0", "M30", "%"]
+    moves = [line for line in lines if "X" in line and not line.startswith((";", "N5 "))]
+    assert all("X-" in m or "X0" in m for m in moves)
+
+
+def test_arcs_by_radius_are_read_back_as_the_same_arcs():
+    known = laid()
+    path = known.path(rules("laser"))
+    program = known.program(path, Post(name="r", title="R", arcs="radius"))
+
+    assert " R" in program.text
+    assert " I" not in program.text
+    assert program.proof.largest_deviation < 0.002
+
+
+def test_a_machine_that_keeps_the_kerf_gets_the_parts_own_contour():
+    known = laid()
+    path = known.path(rules("plasma"), by_machine=True)
+    text = known.program(path, find_post("machine-kerf")).text
+
+    assert text.count("G42 G1") == len(path.passes)
+    assert text.count("G40") == len(path.passes) + 1
+    # The lower left corner of the first bracket itself, no kerf beside it.
+    assert "X20 Y20" in text
+
+
+def test_what_the_machine_could_not_keep_off_is_refused_with_the_place():
+    tight = {"outer": [[0, 0], [40, 0], [40, 20, 0], [20.3, 20], [20.3, 10], [19.7, 10], [19.7, 20],
+                       [0, 20]], "holes": []}  # fmt: skip
+    known = Laid({"slotted": tight}, [("slotted", 50, 50)])
+    path = known.path(rules("plasma"), by_machine=True)
+
+    with pytest.raises(InputError, match="not given out") as caught:
+        known.program(path, find_post("machine-kerf"))
+
+    assert "inside corner" in str(caught.value) or "off its size" in str(caught.value)
+
+
+def test_a_contour_without_room_for_a_lead_is_not_left_to_the_machine():
+    known = Laid({"plate": PLATE}, [("plate", 10, 10)])
+    path = known.path(replace(rules("plasma"), lead_in=0.0), by_machine=True)
+
+    with pytest.raises(InputError, match="lead-in longer than half the kerf"):
+        known.program(path, find_post("machine-kerf"))
+
+
+@pytest.mark.parametrize(
+    ("program", "text"),
+    [
+        ("G21\nM3\nG42 G3 X10 Y0 I5 J0\nM5\nG40\n", "must be straight"),
+        ("G21\nM3\nG42 G1 X0.1 Y0\nG1 X10 Y0\nM5\nG40\n", "longer than 0.2 mm"),
+        ("G21\nM3\nG41 G1 X5 Y0\nM5\nG40\n", "G41"),
+        ("G21\nM3\nG42 G1 X5 Y0\nG2 X5.2 Y0.1 I0.1 J0.05\nM5\nG40\n", "inside radius"),
+    ],
+)
+def test_reader_refuses_what_a_machine_could_not_keep_off(program, text):
+    with pytest.raises(InputError, match=text):
+        read_program(program, find_post("machine-kerf"), radius=0.2)
+
+
+def test_a_square_kept_off_by_the_machine_runs_round_its_corners():
+    corners = ["X10 Y0", "X10 Y10", "X0 Y10", "X0 Y0", "X6 Y0"]
+    lines = ["G21", "G0 X5 Y-3", "M3", "G42 G1 X5 Y0", *(f"G1 {c}" for c in corners), "M5", "G40"]
+
+    (cut,) = read_program("\n".join(lines), find_post("machine-kerf"), radius=0.5)
+
+    xs = [x for s in cut.segments for x in (s.start[0], s.end[0])]
+    assert (min(xs), max(xs)) == pytest.approx((-0.5, 10.5))
+    assert sum(not s.is_line for s in cut.segments) == 4
+    assert cut.segments[0].end == pytest.approx((5.5, -0.5))
+
+
+@pytest.mark.parametrize(
+    ("change", "place"),
+    [
+        ({"units": "furlong"}, "units"),
+        ({"decimals": 1}, "decimals"),
+        ({"beam_on": "burn"}, "beam_on"),
+        ({"header": ["{weather}"]}, "header"),
+        ({"name": "Not a name"}, "name"),
+        ({"colour": "red"}, "colour"),
+    ],
+)
+def test_a_post_that_makes_no_sense_is_refused_by_its_place(change, place):
+    with pytest.raises(ValidationError, match=place):
+        Post.model_validate({"name": "own", "title": "Own", **change})
+
+
+def test_the_schema_names_every_field_of_a_post():
+    schema = json.loads(post_schema())
+
+    assert set(schema["properties"]) == set(Post.model_fields)
+    assert schema["additionalProperties"] is False
+
+
+def test_a_plain_order_is_still_plain():
+    order = small_order()
+    assert order.parts[0].bends == ()
+    assert find_post(None).compensation == "path"

@@ -1,0 +1,306 @@
+"""What may be asked of paths: corners, joints, common cuts, marks, scrap, order, hands."""
+
+import itertools
+import math
+from dataclasses import replace
+
+import pytest
+import shapely
+
+from kaigata.core.cut import ByHand, Marking, find_post
+from kaigata.core.cut.detour import Freed
+from kaigata.core.cut.sequence import Stop, heat_spread, nearest_next
+from kaigata.core.cut.strokes import lettering, width_of
+from kaigata.core.errors import InputError
+from kaigata.core.plane import Segment
+from tests.core.cut.given import BENT, PLATE, Laid, rules
+
+TWO = [("plate", 20, 20), ("plate", 20, 120)]
+
+
+def plates(placements=TWO, **shape):
+    return Laid({"plate": {**PLATE, **shape}}, placements)
+
+
+@pytest.mark.parametrize(("style", "arcs"), [("round", 8), ("sharp", 0), ("loop", 8)])
+@pytest.mark.parametrize("process", ["laser", "plasma"])
+def test_outside_corners_are_cut_as_the_chart_says(style, arcs, process, tmp_path):
+    known = plates()
+    path = known.path(replace(rules(process), corner=style, lead_in=6.0))
+
+    line = known.check(path, tmp_path)
+
+    assert line.startswith("ok"), line
+    curved = [s for p in path.passes for s in p.path.segments if not s.is_line]
+    assert len(curved) == arcs
+    if style == "loop":
+        assert all(s.sweep == pytest.approx(-1.5 * math.pi) for s in curved)
+
+
+def test_a_loop_without_room_is_a_sharp_corner():
+    # Between their corners there is room for a sharp corner, not for a loop of 6 mm.
+    known = plates([("plate", 20, 20), ("plate", 123, 83)])
+    path = known.path(replace(rules("laser"), corner="loop", lead_in=6.0))
+
+    loops = sum(s.bulge < 0 for p in path.passes for s in p.path.segments)
+    assert 0 < loops < 8
+    assert all(s.is_line or s.bulge < 0 for p in path.passes for s in p.path.segments)
+
+
+@pytest.mark.parametrize(
+    ("joints", "each"), [({"joint_count": 4.0}, 4), ({"joint_spacing": 100.0}, 3)]
+)
+def test_micro_joints_hold_a_part_by_number_or_spacing(joints, each, tmp_path):
+    known = plates(bends=BENT)
+    row = replace(rules("laser"), joint_width=0.5, **joints)
+    path = known.path(row)
+
+    assert known.check(path, tmp_path, "--joint", 0.5).startswith("ok")
+    assert known.check(path, tmp_path).startswith("off")
+    listed = known.cut_json(tmp_path)["joints"]
+    assert len(listed) == 2 * each
+    assert {j["width"] for j in listed} == {0.5}
+    assert path.pierces == 2 * (each + 1)
+    for joint in listed:
+        x, y = joint["at"][0] - 20, (joint["at"][1] - 20) % 100
+        assert min(abs(x), abs(x - 100), abs(y), abs(y - 60)) < 1e-6
+        assert abs(x - 40) > 3 or 1 < y < 59
+
+
+def test_joints_keep_off_arcs_unless_asked(tmp_path):
+    disc = {"outer": [[0, 30, 1], [60, 30, 1]], "holes": []}
+    known = Laid({"disc": disc}, [("disc", 20, 20)])
+    row = replace(rules("laser"), joint_width=0.5, joint_count=3.0)
+
+    assert all(not p.gaps for p in known.path(row).passes)
+    asked = known.path(replace(row, joint_arcs="yes"))
+    assert known.check(asked, tmp_path, "--joint", 0.52).startswith("ok")
+    assert sum(len(p.gaps) for p in asked.passes) == 3
+
+
+def test_a_joint_not_wider_than_the_kerf_is_refused():
+    with pytest.raises(InputError, match="holds nothing"):
+        plates().path(replace(rules("plasma"), joint_width=0.5, joint_count=2.0))
+
+
+def test_a_joint_the_program_forgets_is_found_by_the_proof():
+    known = plates()
+    row = replace(rules("laser"), joint_width=0.5, joint_count=2.0)
+    path = known.path(row)
+    first = path.passes[0]
+    forgotten = replace(path, passes=(replace(first, gaps=first.gaps[:1]), *path.passes[1:]))
+
+    with pytest.raises(InputError, match="left uncut"):
+        known.program(forgotten)
+
+
+@pytest.mark.parametrize("columns", [1, 3])
+def test_edges_a_kerf_apart_are_cut_once(columns, tmp_path):
+    kerf = rules("laser").kerf
+    grid = [("plate", 20 + i * (100 + kerf), 20 + j * (60 + kerf))
+            for i in range(columns) for j in range(3)]  # fmt: skip
+    known = plates(grid)
+
+    once = known.path(rules("laser"), common_cut=True)
+    twice = known.path(rules("laser"))
+
+    line = known.check(once, tmp_path)
+    assert line.startswith("ok"), line
+    edges = 2 * columns * 100 + (columns - 1) * 3 * 60
+    assert twice.cut_length - once.cut_length == pytest.approx(edges, rel=0.03)
+    shared = known.cut_json(tmp_path)["shared"]
+    assert sum(s["width"] for s in shared) == pytest.approx(edges, rel=0.02)
+
+
+def test_parts_nearer_than_the_kerf_have_no_common_cut():
+    known = plates([("plate", 20, 20), ("plate", 120.1, 20)])
+    path = known.path(rules("laser"), common_cut=True)
+
+    assert "spacing-under-kerf" in {f.code for f in path.findings}
+
+
+def test_bend_lines_directions_and_numbers_are_marked_before_cutting(tmp_path):
+    known = plates(bends=BENT)
+    path = known.path(rules("laser"), marking=Marking(bends="ticks", directions=True, numbers=True))
+
+    line = known.check(path, tmp_path)
+
+    assert line.startswith("ok"), line
+    kinds = [r.kind for r in path.runs]
+    assert kinds == sorted(kinds, key=["mark", "cut"].index)
+    ticks = [m for m in path.marks if m.name.endswith("bend")]
+    assert len(ticks) == 4
+    assert all(math.dist(m.segments[0].start, m.segments[-1].end) == 10 for m in ticks)
+    names = {m.name.split(" ", 2)[2] for m in path.marks}
+    assert names == {"bend", "direction", "number"}
+    inside = [known.order.parts[0].region.polygon()]
+    for mark in path.marks:
+        x, y = mark.segments[0].start
+        assert inside[0].covers(shapely.Point(x - 20, (y - 20) % 100))
+    assert path.mark_length > 0
+    assert "(mark)" in known.program(path).text
+
+
+def test_bend_lines_are_etched_as_the_blank_says():
+    blank = {"bends": BENT, "bend_line_marks": {"style": "whole", "etched": True}}
+
+    path = plates(**blank).path(rules("laser"))
+
+    assert [m.segments[0].length for m in path.marks] == [60, 60]
+    assert plates(bends=BENT).path(rules("laser")).marks == ()
+    assert plates(**blank).path(rules("laser"), marking=Marking(bends="none")).marks == ()
+
+
+def test_small_holes_are_only_marked_where_the_chart_says_so():
+    known = plates(holes=[[[20, 20, -1], [24, 20, -1]], [[60, 20, -1], [80, 20, -1]]])
+    path = known.path(replace(rules("laser"), smallest_hole=6.0, small_holes="mark"))
+
+    assert sorted({p.name for p in path.passes}) == ["hole 2", "outer"]
+    assert {m.name for m in path.marks} == {"plate 1 hole 1", "plate 2 hole 1"}
+    notes = [f for f in path.findings if f.code == "hole-marked"]
+    assert len(notes) == 2
+    assert "4.00 mm" in notes[0].text
+    known.program(path)
+
+
+@pytest.mark.parametrize("letter", "ABCDEFGHIJKLMNOPQRSTUVWXYZ0123456789-./+_")
+def test_every_letter_is_its_own_and_within_its_box(letter):
+    lines = lettering(letter, 6)
+
+    assert lines
+    assert all(0 <= x <= 4 and 0 <= y <= 6 for line in lines for x, y in line)
+    others = [lettering(o, 6) for o in "ABCDEFGHIJKLMNOPQRSTUVWXYZ0123456789-./+_" if o != letter]
+    assert lines not in others
+    assert width_of(letter * 3, 6) == 16
+
+
+def test_the_skeleton_is_cut_up_and_the_rest_cut_off_clear_of_every_part(tmp_path):
+    known = plates()
+    path = known.path(rules("laser"), skeleton=100.0, cut_off=True)
+
+    line = known.check(path, tmp_path, "--allow", "stray")
+
+    assert line.startswith("ok"), line
+    kinds = [r.kind for r in path.runs]
+    assert kinds == sorted(kinds, key=["cut", "scrap"].index)
+    names = {s.name for s in path.scrap}
+    assert names == {"skeleton", "cut-off"}
+    off = next(s for s in path.scrap if s.name == "cut-off")
+    assert off.segments[0].start[0] >= known.sheet.used_length
+    assert len(known.cut_json(tmp_path)["skeleton"]) == len(path.scrap)
+
+
+def grid_of_stops(n=6, step=50.0):
+    points = [(i * step, j * step) for i in range(n) for j in range(n)]
+    return [Stop(((p, p),), frozenset()) for p in points]
+
+
+def test_heat_is_spread_by_going_farther():
+    stops = grid_of_stops()
+
+    def ways(order):
+        points = [stops[i].entries[0][0] for i in order]
+        return [math.dist(a, b) for a, b in itertools.pairwise(points)]
+
+    near, spread = nearest_next(stops, start=(0, 0)), heat_spread(stops, start=(0, 0))
+
+    assert sorted(spread) == sorted(near)
+    assert sum(ways(spread)) / len(stops) > 1.5 * sum(ways(near)) / len(stops)
+
+
+def test_heat_spread_holds_what_must_come_first():
+    stops = [Stop((((i * 9.0, 0.0), (i * 9.0, 0.0)),), frozenset({i + 1} if i < 9 else ()))
+             for i in range(10)]  # fmt: skip
+
+    assert heat_spread(stops, start=(0, 0)) == list(range(9, -1, -1))
+
+
+def test_the_head_goes_round_what_is_free():
+    sheet = shapely.box(0, 0, 400, 300)
+    freed = Freed(sheet, [shapely.box(100, 50, 200, 250), shapely.box(220, 0, 300, 200)])
+
+    assert freed.way((50, 100), (350, 100)) == [(50, 100), (350, 100)]
+    freed.add(0)
+    one = freed.way((50, 100), (350, 100))
+    freed.add(1)
+    both = freed.way((50, 100), (350, 100))
+
+    for way, boxes in ((one, [0]), (both, [0, 1])):
+        line = shapely.LineString(way)
+        for k in boxes:
+            shape = [shapely.box(100, 50, 200, 250), shapely.box(220, 0, 300, 200)][k]
+            assert line.intersection(shape).length == pytest.approx(0, abs=1e-3)
+        assert sheet.covers(line)
+    assert len(both) > len(one) > 2
+
+
+def test_rapid_moves_go_round_freed_parts_when_asked(tmp_path):
+    kerf = rules("laser").kerf
+    grid = [("plate", 20 + i * 110, 20 + j * 70) for i in range(3) for j in range(3)]
+    known = plates(grid)
+
+    straight = known.path(rules("laser"))
+    around = known.path(rules("laser"), round_freed=True)
+
+    assert known.check(around, tmp_path).startswith("ok")
+    assert _crossed(around, kerf) == 0
+    assert around.rapid_length >= straight.rapid_length
+
+
+def _crossed(path, kerf):
+    gone, crossed = [], 0
+    for run in path.runs:
+        for s in run.way:
+            line = shapely.LineString([s.start, s.end])
+            crossed += any(g.intersection(line).length > kerf for g in gone)
+        gone.append(path.passes[run.of].nominal.polygon())
+    return crossed
+
+
+def test_an_order_and_a_pierce_made_by_hand_are_kept(tmp_path):
+    known = plates(holes=[[[20, 20, -1], [40, 20, -1]]])
+    found = known.path(rules("laser"))
+    keys = [(p.part, p.copy, p.name) for p in found.passes]
+    wanted = (keys[2], keys[3], keys[0], keys[1])
+    at = {("plate", 1, "outer"): (75.0, 80.5)}
+
+    path = known.path(rules("laser"), by_hand={1: ByHand(order=wanted, pierces=at)})
+
+    assert tuple((p.part, p.copy, p.name) for p in path.passes) == wanted
+    moved = next(p for p in path.passes if (p.part, p.copy, p.name) == ("plate", 1, "outer"))
+    x, y = moved.path.segments[0].start
+    assert (x, y) == pytest.approx((75.0, 80 + rules("laser").kerf / 2))
+    assert moved.lead is not None
+    assert known.check(path, tmp_path).startswith("ok")
+
+
+def test_an_order_by_hand_that_breaks_what_must_come_first_is_refused():
+    known = plates(holes=[[[20, 20, -1], [40, 20, -1]]])
+    keys = [(p.part, p.copy, p.name) for p in known.path(rules("laser")).passes]
+    wrong = (keys[1], keys[0], *keys[2:])
+
+    with pytest.raises(InputError, match=r"hole 1 must be cut before plate . outer"):
+        known.path(rules("laser"), by_hand={1: ByHand(order=wrong)})
+    with pytest.raises(InputError, match="of other contours"):
+        known.path(rules("laser"), by_hand={1: ByHand(order=tuple(keys[:2]))})
+
+
+def test_a_lead_keeps_off_the_ends_of_bend_lines():
+    bent = [{"lines": [[[50, 0], [50, 60]], [[0, 30], [100, 30]]], "angle": 90, "direction": "up"}]
+    path = plates(bends=bent).path(rules("laser"))
+
+    for wanted in path.passes:
+        x, y = wanted.path.segments[0].start
+        assert abs(x - 20 - 50) > 5
+        assert abs((y - 20) % 100 - 30) > 5
+
+
+def test_figures_are_those_of_the_runs():
+    known = plates()
+    path = known.path(replace(rules("laser"), joint_width=0.5, joint_count=2.0))
+    way = [s for r in path.runs for s in r.way]
+
+    assert path.rapid_length == pytest.approx(sum(s.length for s in way))
+    assert all(isinstance(s, Segment) for s in way)
+    assert path.seconds == pytest.approx(sum(sum(path.seconds_of(r)) for r in path.runs))
+    assert known.program(path, find_post("numbered")).proof.ok
