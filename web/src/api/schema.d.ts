@@ -1035,7 +1035,7 @@ export interface components {
             /** Processes */
             processes: components["schemas"]["ProcessFigures"][];
             /** By Hand */
-            by_hand: components["schemas"]["HandAnswer"][];
+            by_hand: components["schemas"]["PathByHand"][];
             /** Nest */
             nest: number | null;
         };
@@ -1434,34 +1434,6 @@ export interface components {
              * @default null
              */
             seconds?: number | null;
-        };
-        /**
-         * HandAnswer
-         * @description What hands have settled of a sheet's path.
-         */
-        HandAnswer: {
-            /** Sheet */
-            sheet: number;
-            /**
-             * Order
-             * @default []
-             */
-            order?: [
-                string,
-                number,
-                string
-            ][];
-            /**
-             * Pierces
-             * @default []
-             */
-            pierces?: [
-                string,
-                number,
-                string,
-                number,
-                number
-            ][];
         };
         /**
          * HandAsk
@@ -2235,6 +2207,62 @@ export interface components {
              * @default null
              */
             grain?: (0 | 90) | null;
+        };
+        /**
+         * PathAsk
+         * @description What hands settle of a sheet's path: the whole order (or none) and pierces, mm.
+         */
+        PathAsk: {
+            /** Sheet */
+            sheet: number;
+            /**
+             * Order
+             * @default []
+             */
+            order?: [
+                string,
+                number,
+                string
+            ][];
+            /**
+             * Pierces
+             * @default []
+             */
+            pierces?: [
+                string,
+                number,
+                string,
+                number,
+                number
+            ][];
+        };
+        /**
+         * PathByHand
+         * @description What hands have settled of a sheet's path.
+         */
+        PathByHand: {
+            /** Sheet */
+            sheet: number;
+            /**
+             * Order
+             * @default []
+             */
+            order?: [
+                string,
+                number,
+                string
+            ][];
+            /**
+             * Pierces
+             * @default []
+             */
+            pierces?: [
+                string,
+                number,
+                string,
+                number,
+                number
+            ][];
         };
         /**
          * PieceAnswer
@@ -3361,8 +3389,8 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["HandAsk"];
-                "multipart/form-data": components["schemas"]["HandAsk"];
+                "application/json": components["schemas"]["PathAsk"];
+                "multipart/form-data": components["schemas"]["PathAsk"];
             };
         };
         responses: {

@@ -10,8 +10,10 @@ import { useView } from '@/stores/view'
 
 import type { Point } from './apart'
 import { placeMatrix } from './placeMatrix'
+import { alongWay, useOrderNumbers } from './programPath'
 import { useDragging } from './useDragging'
 import { usePanZoom } from './usePanZoom'
+import { usePierceDrag } from './usePierceDrag'
 
 type Sheet = Nest['sheets'][number]
 
@@ -26,8 +28,14 @@ const props = defineProps<{
   locked?: readonly string[]
   mayMove?: boolean
   isStale?: boolean
+  /** Parts that micro-joints hold: they never fall free. */
+  held?: ReadonlySet<string> | undefined
+  /** The run of the program that is looked at. */
+  looked?: number | undefined
+  /** A place to show. */
+  spot?: readonly number[] | null | undefined
 }>()
-const emit = defineEmits<{ pick: [id: string, isMore: boolean]; move: [by: Point] }>()
+const emit = defineEmits<{ pick: [id: string, isMore: boolean]; move: [by: Point]; look: [run: number]; pierce: [run: number, at: Point] }>()
 const HEAVY = 250
 const host = ref<HTMLElement | null>(null)
 const picture = ref<SVGSVGElement | null>(null)
@@ -112,11 +120,12 @@ const rest = computed(() => {
   const at = toScreen([props.sheet.used_length + left / 2, s.height / 2])
   return left * view.value.k > 110 ? { ...at, text: `${length(left, units.units, 0)} × ${length(s.height, units.units, 0)}` } : null
 })
-const pierces = computed(() => props.program?.passes.map((p, i) => ({ ...toScreen(p.pierce), no: i + 1 })) ?? [])
+const { numbers: order } = useOrderNumbers(() => props.program)
+const pierces = computed(() => props.program?.passes.flatMap((p, i) => (p.kind === 'cut' ? [{ ...toScreen(p.pierce), run: i, no: p.goes_on ? 0 : (order.value[i] ?? 0) }] : [])) ?? [])
 const isCut = (i: number) => !props.played || i < props.played.pass
 const freed = computed(() => {
   const done = props.program?.passes.filter((p, i) => p.name === 'outer' && props.played && i < props.played.pass) ?? []
-  return new Set(done.map((p) => `${p.part} ${p.copy}`))
+  return new Set(done.map((p) => `${p.part} ${p.copy}`).filter((id) => !props.held?.has(id)))
 })
 /** The pass at work, and the head on it. */
 const atWork = computed(() => (props.played ? props.program?.passes[props.played.pass] : undefined))
@@ -129,16 +138,20 @@ const head = computed(() => {
     return toScreen([p.x, p.y])
   }
   const from = props.program?.passes[played.pass - 1]?.end ?? [0, 0]
-  const share = played.phase === 'rapid' ? played.share : 1
-  return toScreen([from[0] + (pass.pierce[0] - from[0]) * share, from[1] + (pass.pierce[1] - from[1]) * share])
+  return toScreen(alongWay([from, ...pass.way], played.phase === 'rapid' ? played.share : 1))
 })
 const said = (pass: Program['passes'][number], i: number) =>
-  `${i + 1}: ${pass.part} ${pass.copy}, ${pass.name} · ${length(pass.length, units.units)} ${units.units} · ${pass.seconds.reduce((a, b) => a + b, 0).toFixed(1)} s`
+  `${pass.kind === 'cut' ? `${order.value[i] ?? ''}: ${pass.part} ${pass.copy}, ` : ''}${pass.name} · ${length(pass.length, units.units)} ${units.units} · ${pass.seconds.reduce((a, b) => a + b, 0).toFixed(1)} s`
 /** As many numbers of the order as there is room for; zooming in shows more. */
 const numbers = computed(() => {
-  const at = placeLabels(pierces.value.map((p) => ({ places: [{ x: p.x + 12, y: p.y - 6 }], w: 34, h: 18 })), [])
-  return pierces.value.filter((_, i) => at[i] !== null)
+  const firsts = pierces.value.filter((p) => p.no > 0)
+  const at = placeLabels(firsts.map((p) => ({ places: [{ x: p.x + 12, y: p.y - 6 }], w: 34, h: 18 })), [])
+  return firsts.filter((_, i) => at[i] !== null)
 })
+const { pulled, pull } = usePierceDrag(
+  () => ({ program: props.program, scale: view.value.k, host: picture.value, toScreen }),
+  (run, at) => emit('pierce', run, at),
+)
 </script>
 
 <template>
@@ -154,7 +167,7 @@ const numbers = computed(() => {
         ><title>{{ p.id }}</title></path>
         <template v-if="program">
           <path class="rapid" :d="program.rapids" />
-          <g v-for="(pass, i) in program.passes" v-show="isCut(i)" :key="i" class="pass" :data-pass="i + 1">
+          <g v-for="(pass, i) in program.passes" v-show="isCut(i)" :key="i" class="pass" :class="[pass.kind, { looked: i === looked }]" :data-pass="i + 1" :data-contour="pass.kind === 'cut' ? `${pass.part} ${pass.copy} ${pass.name}` : pass.name" @click="pass.kind === 'cut' && emit('look', i)">
             <title>{{ said(pass, i) }}</title>
             <path class="kerf" :d="pass.path" :style="{ strokeWidth: `${Math.max(1, (kerf ?? 0.2) * view.k)}px` }" />
             <path class="lead" :d="pass.lead" />
@@ -169,7 +182,9 @@ const numbers = computed(() => {
       <path class="used" :d="`M${used.from.x} ${used.from.y}V${used.to.y}`" />
       <g v-if="rest" class="rest"><text :x="rest.x" :y="rest.y - 8">left over</text><text class="figure" :x="rest.x" :y="rest.y + 10">{{ rest.text }}</text></g>
       <text v-for="n in names" :key="n.id" class="name" :class="{ chosen: isPicked(n.id) }" :transform="`translate(${n.x} ${n.y}) rotate(${n.turn})`" y="4">{{ n.text }}</text>
-      <g v-for="p in pierces" :key="p.no" :transform="`translate(${p.x} ${p.y})`" class="pierce"><circle r="2.2" /></g>
+      <g v-for="p in pierces" :key="p.run" :transform="`translate(${p.x} ${p.y})`" class="pierce" :class="{ looked: p.run === looked }" :data-pierce="p.run + 1" @pointerdown.stop="p.no && pull($event, p.run)" @mousedown.stop><circle class="reach" r="7" /><circle r="2.2" /></g>
+      <g v-if="pulled" class="pulled" :transform="`translate(${pulled.x} ${pulled.y})`"><circle r="5" /></g>
+      <g v-if="spot" class="spot" :transform="`translate(${toScreen([spot[0] ?? 0, spot[1] ?? 0]).x} ${toScreen([spot[0] ?? 0, spot[1] ?? 0]).y})`"><circle r="14" /></g>
       <g v-if="head" class="head" :transform="`translate(${head.x} ${head.y})`"><circle r="6" /><path d="M-10 0H-3M3 0H10M0 -10V-3M0 3V10" /></g>
       <text v-for="p in numbers" :key="`n${p.no}`" class="no" :x="p.x + 4" :y="p.y - 3">{{ p.no }}</text>
       <g v-for="m in marks" :key="m.at" class="ruler">
@@ -205,6 +220,13 @@ const numbers = computed(() => {
 .head circle { fill: none; stroke: var(--oxide); stroke-width: 2; }
 .head path { stroke: var(--oxide); fill: none; }
 .pierce circle { fill: var(--oxide); }
+.pierce .reach { fill: transparent; cursor: grab; }
+.pierce.looked .reach { fill: none; stroke: var(--oxide); stroke-width: 1.5; }
+.pulled circle { fill: none; stroke: var(--oxide); stroke-width: 2; }
+.spot circle { fill: none; stroke: var(--oxide); stroke-width: 2; stroke-dasharray: 4 3; }
+.pass.mark .kerf { stroke: var(--mark); stroke-dasharray: 1 2; }
+.pass.scrap .kerf { stroke: var(--quiet); }
+.pass.looked .kerf { stroke: var(--oxide); }
 .no { pointer-events: none; font: 10px var(--figures); fill: var(--ink); paint-order: stroke; stroke: #fcfbf7; stroke-width: 2.5px; }
 .ruler line { stroke: var(--quiet); }
 .ruler text { font: 11px var(--figures); fill: var(--quiet); text-anchor: middle; }

@@ -6,6 +6,7 @@ import { client, take } from '@/api/client'
 import { storesQuery } from '@/api/queries'
 import { length } from '@/lib/length'
 import LimitTable from '@/metal/LimitTable.vue'
+import MachineTables from '@/metal/MachineTables.vue'
 import MetalStores from '@/metal/MetalStores.vue'
 import StockTable from '@/metal/StockTable.vue'
 import { useStores } from '@/metal/useStores'
@@ -22,6 +23,11 @@ const rows = computed(() => data.value?.cut_rows.filter((r) => r.process === pro
 const change = useStores()
 const putChart = (body: { text: string; name: string }) =>
   change(take(client.PUT('/api/stores/tables/{name}', { params: { path: { name: 'cut-chart' } }, body })))
+const orNone = (value: number) => (value > 0 ? mm(value) : '–')
+function joints(row: (typeof rows.value)[number]): string {
+  if (!row.joint_width || !(row.joint_count || row.joint_spacing)) return '–'
+  return row.joint_count ? `${String(row.joint_count)} × ${mm(row.joint_width)}` : `${mm(row.joint_width)} each ${mm(row.joint_spacing, 0)}`
+}
 const mm = (value: number, decimals?: number) => length(value, view.units, decimals)
 </script>
 
@@ -34,25 +40,17 @@ const mm = (value: number, decimals?: number) => length(value, view.units, decim
       <MetalStores :stores="data" />
       <section>
         <StockTable :stores="data" />
-        <h1>Machines</h1>
-        <table class="rows">
-          <thead><tr><th>name</th><th class="left">process</th><th class="left">post</th><th>table, {{ view.units }}</th></tr></thead>
-          <tbody>
-            <tr v-for="machine in data.machines" :key="machine.name">
-              <td>{{ machine.name }}</td><td class="left">{{ machine.process }}</td><td class="left">{{ machine.post }}</td>
-              <td class="num">{{ mm(machine.width, 0) }} × {{ mm(machine.height, 0) }}</td>
-            </tr>
-          </tbody>
-        </table>
+        <MachineTables :stores="data" />
         <h1>Cut chart
           <span class="pick"><a href="/api/stores/tables/cut-chart" download>CSV out</a><CsvIn @table="putChart" /><button v-for="one in ['laser', 'plasma', 'waterjet']" :key="one" type="button" :class="{ main: one === process }" @click="process = one">{{ one }}</button></span>
         </h1>
         <table class="rows">
-          <thead><tr><th>thickness</th><th class="left">material</th><th>kerf</th><th>lead-in</th><th class="left">kind</th><th>feed, {{ view.units }}/min</th><th>pierce, s</th></tr></thead>
+          <thead><tr><th>thickness</th><th class="left">material</th><th>kerf</th><th>feed, {{ view.units }}/min</th><th>pierce, s</th><th>lead-in</th><th>out</th><th>over</th><th class="left">corner</th><th>joints</th></tr></thead>
           <tbody>
             <tr v-for="row in rows" :key="row.id">
-              <td class="num">{{ mm(row.thickness) }}</td><td class="left">{{ row.material }}</td><td class="num">{{ mm(row.kerf) }}</td>
-              <td class="num">{{ mm(row.lead_in) }}</td><td class="left">{{ row.lead_kind }}</td><td class="num">{{ mm(row.feed, 0) }}</td><td class="num">{{ row.pierce_seconds.toFixed(1) }}</td>
+              <td class="num">{{ mm(row.thickness) }}</td><td class="left">{{ row.material }}</td><td class="num">{{ mm(row.kerf) }}</td><td class="num">{{ mm(row.feed, 0) }}</td><td class="num">{{ row.pierce_seconds.toFixed(1) }}</td>
+              <td class="num">{{ row.lead_kind === 'none' ? '–' : `${mm(row.lead_in)}${row.lead_kind === 'arc' ? ' arc' : ''}` }}</td><td class="num">{{ orNone(row.lead_out) }}</td><td class="num">{{ orNone(row.over_cut) }}</td>
+              <td class="left">{{ row.corner }}</td><td class="num">{{ joints(row) }}</td>
             </tr>
           </tbody>
         </table>

@@ -1,29 +1,35 @@
 <script setup lang="ts">
 import { useQueryClient } from '@tanstack/vue-query'
 import { ElOption, ElSelect } from 'element-plus/es/components/select/index'
-import { computed, reactive, watch } from 'vue'
+import { reactive, ref, watch } from 'vue'
 
 import { client, take } from '@/api/client'
 import { Problem } from '@/api/problem'
 import type { Cut } from '@/api/types'
 import { length, readLength } from '@/lib/length'
+import LengthField from '@/shell/LengthField.vue'
 import { tell } from '@/shell/tell'
 import { useView } from '@/stores/view'
 
 const props = defineProps<{ cut: Cut; order: number; isOpen: boolean }>()
 const queries = useQueryClient()
 const view = useView()
-const choice = reactive({ process: 'laser' as NonNullable<Cut['choice']['process']>, kerf: '', post: 'plain' as NonNullable<Cut['choice']['post']> })
+type Choice = Required<Cut['choice']>
+const MARKS = { blank: 'as each blank says', none: 'not at all', whole: 'whole lines', ticks: 'ends only' } as const
+const choice = reactive({
+  process: 'laser' as Choice['process'], kerf: '', post: 'plain', order: 'short' as Choice['order'], round_freed: false, common_cut: false,
+  marking: { bends: 'blank' as keyof typeof MARKS, directions: false, numbers: false }, skeleton: 0, cut_off: false,
+})
+const isMore = ref(false)
 watch(
   () => JSON.stringify(props.cut.choice),
   () => {
     const known = props.cut.choice
-    Object.assign(choice, { process: known.process ?? 'laser', post: known.post ?? 'plain', kerf: known.kerf ? length(known.kerf, view.units) : '' })
+    Object.assign(choice, { ...known, marking: { ...choice.marking, ...known.marking }, kerf: known.kerf ? length(known.kerf, view.units) : '' })
+    isMore.value ||= known.order === 'heat' || !!(known.round_freed || known.common_cut || known.skeleton || known.cut_off || known.marking?.numbers || known.marking?.directions)
   },
   { immediate: true },
 )
-const rows = computed(() => props.cut.chart.filter((r) => r.process === choice.process))
-const mm = (v: number, d?: number) => length(v, view.units, d)
 
 async function plan(): Promise<void> {
   const kerf = choice.kerf.trim() ? readLength(choice.kerf, view.units) : null
@@ -32,7 +38,7 @@ async function plan(): Promise<void> {
     return
   }
   try {
-    await take(client.POST('/api/orders/{order}/cut', { params: { path: { order: props.order } }, body: { process: choice.process, post: choice.post, kerf } }))
+    await take(client.POST('/api/orders/{order}/cut', { params: { path: { order: props.order } }, body: { ...choice, kerf } }))
   } catch (error) {
     tell(error)
   }
@@ -46,21 +52,31 @@ async function plan(): Promise<void> {
       <ElSelect v-model="choice.process" aria-label="Process"><ElOption v-for="p in ['laser', 'plasma', 'waterjet']" :key="p" :value="p" :label="p" /></ElSelect></div>
     <div class="field"><span>Kerf</span><input v-model="choice.kerf" class="num" type="text" placeholder="from the chart" aria-label="Kerf" /></div>
     <div class="field"><span>Post</span>
-      <ElSelect v-model="choice.post" aria-label="Post"><ElOption value="plain" label="Plain ISO, mm" /><ElOption value="plain-inch" label="Plain ISO, inches" /></ElSelect></div>
+      <ElSelect v-model="choice.post" aria-label="Post"><ElOption v-for="p in cut.posts" :key="p.name" :value="p.name" :label="p.title" /></ElSelect></div>
+    <template v-if="isMore">
+      <div class="field"><span>Order</span>
+        <ElSelect v-model="choice.order" aria-label="Order of contours"><ElOption value="short" label="short ways" /><ElOption value="heat" label="heat spread" /></ElSelect></div>
+      <div class="field"><span>Bend lines marked</span>
+        <ElSelect v-model="choice.marking.bends" aria-label="Bend lines marked"><ElOption v-for="(label, value) in MARKS" :key="value" :value="value" :label="label" /></ElSelect></div>
+      <div class="field"><span>Skeleton pieces</span><LengthField v-model="choice.skeleton" label="Largest piece of the skeleton" /></div>
+      <p class="checks">
+        <label><input v-model="choice.marking.numbers" type="checkbox" />mark part numbers</label>
+        <label><input v-model="choice.marking.directions" type="checkbox" />mark directions of bends</label>
+        <label><input v-model="choice.round_freed" type="checkbox" />go round what is cut free</label>
+        <label><input v-model="choice.common_cut" type="checkbox" />cut edges a kerf apart once</label>
+        <label><input v-model="choice.cut_off" type="checkbox" />cut the unused rest off</label>
+      </p>
+    </template>
+    <p><button type="button" class="bare more" :aria-expanded="isMore" @click="isMore = !isMore">{{ isMore ? 'Less about order, marking and scrap' : 'More: order, marking, scrap' }}</button></p>
     <div class="actions">
       <button type="button" class="main" :disabled="isOpen" @click="plan">{{ cut.run ? 'Plan the paths again' : 'Plan the paths' }}</button>
       <span v-if="isOpen" class="quiet">planning and proving …</span>
     </div>
   </section>
-  <section>
-    <h2>Cut chart <span>{{ choice.process }}, gauges of this order</span></h2>
-    <table class="rows">
-      <thead><tr><th>gauge</th><th>kerf</th><th>feed/min</th><th>pierce, s</th><th>lead-in</th></tr></thead>
-      <tbody>
-        <tr v-for="r in rows" :key="`${r.thickness}-${r.material}`" class="num">
-          <td>{{ mm(r.thickness) }}</td><td>{{ mm(r.kerf) }}</td><td>{{ mm(r.feed, 0) }}</td><td>{{ r.pierce_seconds.toFixed(1) }}</td><td>{{ mm(r.lead_in) }}</td>
-        </tr>
-      </tbody>
-    </table>
-  </section>
 </template>
+
+<style scoped>
+.checks { display: grid; gap: 2px; margin: 4px 0; }
+.checks label { display: flex; align-items: center; gap: 6px; }
+.more { padding-left: 0; }
+</style>

@@ -1,20 +1,27 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query'
-import { computed, ref } from 'vue'
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { computed, ref, watch } from 'vue'
 
+import { client, take } from '@/api/client'
 import { cutQuery, nestQuery } from '@/api/queries'
-import type { OrderCard, RackLine } from '@/api/types'
+import type { Cut, OrderCard, RackLine } from '@/api/types'
 import SheetDrawing from '@/drawing/SheetDrawing.vue'
 import SheetStrip from '@/drawing/SheetStrip.vue'
 import { duration, length, longLength } from '@/lib/length'
 import ProblemNote from '@/shell/ProblemNote.vue'
 import SlipPane from '@/shell/SlipPane.vue'
+import { tell } from '@/shell/tell'
+import { useSelection } from '@/stores/selection'
 import { useView } from '@/stores/view'
 
+import ChartRows from './ChartRows.vue'
+import ContourByHand from './ContourByHand.vue'
 import CutFields from './CutFields.vue'
 import FindingList from './FindingList.vue'
 import PlayBar from './PlayBar.vue'
+import ProcessTable from './ProcessTable.vue'
 import RunNote from './RunNote.vue'
+import { usePathByHand } from './usePathByHand'
 import { usePlayback } from './usePlayback'
 import { useRun } from './useRun'
 
@@ -30,6 +37,33 @@ const sheet = computed(() => nest.value?.sheets.find((s) => s.number === shown.v
 const stock = computed(() => nest.value?.stock.find((s) => s.id === sheet.value?.sheet))
 const program = computed(() => (isOfThisNest.value ? cut.value?.programs.find((p) => p.number === sheet.value?.number) : undefined))
 const { at, isPlaying, speed, times, played, play, step, close } = usePlayback(program)
+const queries = useQueryClient()
+const selection = useSelection()
+const hand = usePathByHand(() => cut.value, () => program.value, () => props.order.id)
+const { looked, run: lookedRun, place, contours, isPierceKept, isOrderKept } = hand
+watch(() => [program.value?.number, contours.value.length], () => (looked.value = undefined))
+const spot = computed(() => {
+  const finding = selection.finding === null ? undefined : cut.value?.findings[selection.finding]
+  return finding && finding.sheet === sheet.value?.number ? finding.at : null
+})
+watch(
+  () => (selection.finding === null ? undefined : cut.value?.findings[selection.finding]?.sheet),
+  (number) => number && (shown.value = number),
+)
+const held = computed(() => new Set((figures.value?.joints ?? []).map((j) => `${String(j.part)} ${String(j.copy)}`)))
+
+async function ask(call: Promise<Cut>): Promise<void> {
+  try {
+    queries.setQueryData(['cut', props.order.id], await call)
+  } catch (fault) {
+    tell(fault)
+  }
+  await queries.invalidateQueries({ predicate: (q) => ['order', 'packet'].includes(String(q.queryKey[0])) })
+}
+const atOrder = computed(() => ({ params: { path: { order: props.order.id } } }))
+const compare = () => ask(take<Cut>(client.POST('/api/orders/{order}/cut/compare', atOrder.value)))
+const choose = (process: string) =>
+  cut.value && ask(take<Cut>(client.PATCH('/api/orders/{order}/cut', { ...atOrder.value, body: { ...cut.value.choice, process: process as NonNullable<Cut['choice']['process']> } })))
 const figures = computed(() => (isOfThisNest.value ? cut.value?.sheets.find((s) => s.number === sheet.value?.number) : undefined))
 const all = computed(() => {
   const sheets = cut.value?.sheets ?? []
@@ -44,12 +78,12 @@ const all = computed(() => {
       <div v-if="!nest.nest || !sheet" class="empty"><h1>There is no nest to cut</h1><p>Nest the order first; its sheets are cut here.</p><RouterLink class="button-link" :to="`/orders/${order.id}/nest`">Go to the nest</RouterLink></div>
       <template v-else>
         <div class="title" :class="{ 'is-computing': isStale }">
-          <p><b>Sheet {{ sheet.number }} of {{ nest.sheets.length }}</b> <span v-if="stock" class="quiet">{{ stock.thickness?.toFixed(1) }} {{ stock.material }} · {{ length(stock.width, view.units, 0) }} × {{ length(stock.height, view.units, 0) }} · red: pierce and lead-in, dotted: rapid</span></p>
+          <p><b>Sheet {{ sheet.number }} of {{ nest.sheets.length }}</b> <span v-if="stock" class="quiet">{{ stock.thickness?.toFixed(1) }} {{ stock.material }} · {{ length(stock.width, view.units, 0) }} × {{ length(stock.height, view.units, 0) }} · red: pierce and lead-in, dotted: rapid<template v-if="figures?.mark_length">, violet: marked</template></span></p>
           <p v-if="figures" class="share"><b>{{ duration(figures.seconds) }}</b> <span class="quiet">{{ figures.pierces }} pierces · cut {{ longLength(figures.cut_length, view.units) }} · leads {{ longLength(figures.lead_length, view.units) }} · rapid {{ longLength(figures.rapid_length, view.units) }} {{ view.units }} · kerf {{ length(figures.kerf, view.units) }}</span></p>
           <p v-else class="share"><span class="quiet">{{ isOpen ? 'The paths are being planned and proved.' : 'No paths yet for this nest. Choose how to cut in the slip, then plan the paths.' }}</span></p>
         </div>
         <RunNote :run="cut.run" what="Cutting" />
-        <div class="draw"><SheetDrawing :nest="nest" :sheet="sheet" :program="program" :kerf="figures?.kerf" :played="played" :is-stale="isStale" /></div>
+        <div class="draw"><SheetDrawing :nest="nest" :sheet="sheet" :program="program" :kerf="figures?.kerf" :played="played" :is-stale="isStale" :held="held" :looked="looked" :spot="spot" @look="looked = looked === $event ? undefined : $event" @pierce="hand.movePierce" /></div>
         <PlayBar v-if="program" v-model:at="at" v-model:speed="speed" :total="times.total" :is-playing="isPlaying" :passes="program.passes.length" :shown="played ? played.pass : program.passes.length" @play="play" @step="step" @close="close" />
         <SheetStrip :nest="nest" :shown="sheet.number" @show="shown = $event" />
       </template>
@@ -72,6 +106,9 @@ const all = computed(() => {
           <a class="button" :href="`/api/programs/${program.id}/files/dxf`" download>Path DXF</a>
         </div>
       </section>
+      <ContourByHand v-if="program" :run="lookedRun" :place="place" :count="contours.length" :is-pierce-kept="isPierceKept" :is-order-kept="isOrderKept" :is-open="isOpen" @to="hand.moveTo" @pierce="hand.keepPierce" @order="hand.keepOrder" />
+      <FindingList :findings="cut.findings" />
+      <ProcessTable v-if="isOfThisNest" :processes="cut.processes" :is-open="isOpen" @compare="compare" @choose="choose" />
       <section v-if="cut.sheets.length && isOfThisNest" :class="{ 'is-computing': isStale }">
         <h2>All sheets</h2>
         <dl class="facts">
@@ -81,7 +118,7 @@ const all = computed(() => {
           <dt>Largest deviation, proved</dt><dd class="num">{{ all.deviation.toFixed(4) }}</dd><dd class="unit">mm</dd>
         </dl>
       </section>
-      <FindingList :findings="cut.findings" />
+      <ChartRows :cut="cut" />
     </template>
   </SlipPane>
 </template>

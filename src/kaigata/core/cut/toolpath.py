@@ -160,9 +160,14 @@ def _loops(
     """Return the centre paths of each part in its own frame, and note what they cannot reach."""
     parts = {p.id: p for p in order.parts}
     loops: dict[str, list[KerfLoop]] = {}
-    for name in dict.fromkeys(p.part for p in laid.placements):
+    for placement in laid.placements:
+        name = placement.part
+        if name in loops:
+            continue
         loops[name], found = kerf_loops(parts[name].region, rules.kerf, part=name)
-        findings += found
+        # Found in the part's frame; told where its first copy lies.
+        motion = motion_of(placement)
+        findings += [replace(f, at=motion.point(f.at)) if f.at else f for f in found]
     return loops
 
 

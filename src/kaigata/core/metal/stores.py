@@ -104,7 +104,7 @@ class CutChartRow:
     smallest_hole: float = 0.0
     acceleration: float = 8000.0
     hourly_rate: float = 90.0
-    corner: str = "round"
+    corner: str = "sharp"
     small_holes: str = "slow"
     mark_feed: float = 6000.0
     joint_width: float = 0.0

@@ -51,7 +51,7 @@ class CutWishes(BaseModel):
     cut_off: bool = False
 
 
-class HandAsk(BaseModel):
+class PathAsk(BaseModel):
     """What hands settle of a sheet's path: the whole order (or none) and pierces, mm."""
 
     model_config = ConfigDict(extra="forbid")
@@ -61,7 +61,7 @@ class HandAsk(BaseModel):
     pierces: Annotated[list[tuple[str, int, str, Place, Place]], Field(max_length=100_000)] = []
 
 
-class HandAnswer(HandAsk):
+class PathByHand(PathAsk):
     """What hands have settled of a sheet's path."""
 
 
@@ -143,7 +143,7 @@ class CutAnswer(BaseModel):
     findings: list[CutFinding]
     programs: list[ProgramAnswer]
     processes: list[ProcessFigures]
-    by_hand: list[HandAnswer]
+    by_hand: list[PathByHand]
     nest: int | None
 
 
@@ -179,11 +179,11 @@ def _choose(order: Order, request: Request) -> None:
 class CutHandView(APIView):
     """What hands settle of a path."""
 
-    @extend_schema(request=HandAsk, responses={202: CutAnswer}, operation_id="cut_by_hand")
+    @extend_schema(request=PathAsk, responses={202: CutAnswer}, operation_id="cut_by_hand")
     def put(self, request: Request, order: int) -> Response:
         """Keep an order of contours and pierces for a sheet, and plan its path by them."""
         known = get_object_or_404(Order, pk=order)
-        asked = read(HandAsk, request)
+        asked = read(PathAsk, request)
         with transaction.atomic():
             cut_by_hand.keep_by_hand(known, asked.sheet, asked.order, asked.pierces)
             cutting.start_cutting(known)
@@ -228,7 +228,7 @@ def _cut_answer(order: Order) -> CutAnswer:
         programs=[ProgramAnswer(id=p.pk, number=p.number, **p.drawing) for p in programs],
         processes=_processes(order),
         by_hand=[
-            HandAnswer(sheet=n, order=keys, pierces=pierces)
+            PathByHand(sheet=n, order=keys, pierces=pierces)
             for n in cut_by_hand.hand_of(order)
             for keys, pierces in [cut_by_hand.rows_of_sheet(order, n)]
         ],

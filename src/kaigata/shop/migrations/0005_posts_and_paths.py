@@ -24,7 +24,7 @@ class Migration(migrations.Migration):
         migrations.AddField(
             model_name='cutrow',
             name='corner',
-            field=models.CharField(default='round', max_length=8),
+            field=models.CharField(default='sharp', max_length=8),
         ),
         migrations.AddField(
             model_name='cutrow',

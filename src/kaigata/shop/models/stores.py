@@ -82,7 +82,7 @@ class CutRow(models.Model):
     smallest_hole = models.FloatField(default=0)
     acceleration = models.FloatField(default=8000)
     hourly_rate = models.FloatField(default=90)
-    corner = models.CharField(max_length=8, default="round")
+    corner = models.CharField(max_length=8, default="sharp")
     small_holes = models.CharField(max_length=8, default="slow")
     mark_feed = models.FloatField(default=6000)
     joint_width = models.FloatField(default=0)
