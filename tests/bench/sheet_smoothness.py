@@ -1,6 +1,8 @@
 """Frames a second while a sheet of many parts is panned and zoomed: printed, never asserted.
 
-PYTHONPATH=src:. python tests/bench/sheet_smoothness.py [COPIES]
+PYTHONPATH=src:. python tests/bench/sheet_smoothness.py [COPIES [cut]]
+
+With ``cut`` the paths of the sheet are planned first and the Cut station is measured.
 
 It brings up a server and a browser without a screen, which draws everything on the processor: a
 browser with a graphics card is faster.
@@ -79,7 +81,7 @@ def put_into(address: str, copies: int) -> int:
     return sum(len(s.placements) for s in found.sheets)
 
 
-def main(copies: int) -> None:
+def main(copies: int, station: str) -> None:
     """Measure and print."""
     cluster = Cluster("bench-postgres")
     cluster.start()
@@ -93,9 +95,12 @@ def main(copies: int) -> None:
         browser = open_browser()
         try:
             sign_in(browser, stage.address)
-            browser.get(f"{stage.address}/orders/1/nest")
-            browser.implicitly_wait(60)
+            browser.get(f"{stage.address}/orders/1/{station}")
+            browser.implicitly_wait(300)
             browser.find_element("css selector", "svg.sheet .part")
+            if station == "cut":
+                browser.find_element("css selector", "button.main").click()
+                browser.find_element("css selector", "svg.sheet .pass")
             browser.set_script_timeout(120)
             for kind in ("pan", "zoom"):
                 rate = browser.execute_async_script(MOVE, kind)
@@ -108,4 +113,5 @@ def main(copies: int) -> None:
 
 
 if __name__ == "__main__":
-    main(int(sys.argv[1]) if len(sys.argv) > 1 else 2000)
+    words = sys.argv[1:] or ["2000"]
+    main(int(words[0]), "cut" if "cut" in words else "nest")

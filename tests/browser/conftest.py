@@ -96,9 +96,14 @@ class Bench:
 
     def fill(self, css, text):
         """Write a text over what a field holds, as a user does, and settle it with Enter."""
+        self.write(css, text)
+        self.wait(css).send_keys(Keys.ENTER)
+
+    def write(self, css, text):
+        """Write a text over what a field holds."""
         field = self.wait(css)
         field.send_keys(Keys.CONTROL, "a")
-        field.send_keys(text, Keys.ENTER)
+        field.send_keys(text)
 
     def text(self):
         return self.browser.find_element(By.TAG_NAME, "body").text

@@ -2,6 +2,7 @@
 
 import json
 import os
+import shutil
 import signal
 import subprocess
 import zipfile
@@ -9,6 +10,7 @@ import zipfile
 import psycopg
 import pytest
 from selenium.webdriver.common.action_chains import ActionChains
+from selenium.webdriver.common.actions.action_builder import ActionBuilder
 from selenium.webdriver.common.by import By
 
 from tests.checks import PARTS, TESTS, checked
@@ -236,6 +238,126 @@ def test_paths_are_drawn_and_the_program_downloads(bench):
     program = bench.download("a.button", text="G-code", name="sheet-1.nc").read_text()
     assert program.splitlines()[-1] == "M30"
     assert "G21 G90 G17 G40" in program
+
+
+def test_a_pierce_is_dragged_a_contour_put_earlier_and_the_program_checked(bench, tmp_path):
+    bench.go("/orders/1/cut")
+    bench.wait("svg.sheet .kerf")
+    outline = "svg.sheet .pass[data-contour$='outer']"
+    name = bench.wait(outline).get_attribute("data-contour")
+    click_on_curve(bench, f"{outline} .kerf")
+    bench.wait("aside section", text=name.rsplit(" ", 1)[0])
+    before = bench.wait("svg.sheet .pierce.looked").get_attribute("transform")
+
+    handle = bench.wait("svg.sheet .pierce.looked circle")
+    ActionChains(bench.browser).click_and_hold(handle).move_by_offset(20, 12).move_by_offset(
+        25, 10
+    ).release().perform()
+    bench.wait("aside button", text="Unlock its pierce")
+    planned(bench)
+    bench.until(
+        lambda: bench.wait("svg.sheet .pierce.looked").get_attribute("transform") != before,
+        "the pierce where it was put",
+    )
+
+    place = bench.wait("input[aria-label='Place in the order']")
+    was = int(place.get_attribute("value"))
+    bench.click("aside button", text="Later")
+    bench.until(lambda: place_of(bench) == was + 1, "the contour a place later", 60)
+    planned(bench)
+    bench.wait("aside button", text="Let the order be found")
+    bench.click(".foot button", text="Undo")
+    bench.until(lambda: place_of(bench) == was, "the contour where it was", 60)
+    planned(bench)
+
+    kerf = float(bench.wait(".title .share .quiet").text.rsplit("kerf", 1)[1])
+    out = tmp_path / "cut"
+    out.mkdir()
+    program = bench.download("a.button", text="G-code", name="sheet-1.nc")
+    shutil.copy(program, out)
+    nest = only_sheet(bench, tmp_path, 1)
+    line = checked("gcode_check.py", nest, tmp_path / "order.json", out, "--no-cut-json",
+                   "--kerf", kerf)  # fmt: skip
+    assert line.startswith("ok"), line
+
+
+def click_on_curve(bench, css):
+    """Click on the middle of a drawn line: its box's middle may be empty."""
+    curve = bench.wait(css)
+    x, y = bench.browser.execute_script(
+        "const c = arguments[0], p = c.getPointAtLength(c.getTotalLength() * 0.4);"
+        "const m = c.getScreenCTM(); const q = new DOMPoint(p.x, p.y).matrixTransform(m);"
+        "return [q.x, q.y]",
+        curve,
+    )
+    pointer = ActionBuilder(bench.browser)
+    pointer.pointer_action.move_to_location(round(x), round(y)).click()
+    pointer.perform()
+
+
+def planned(bench):
+    """Wait until paths that were asked for are planned and proved."""
+    bench.until(
+        lambda: (
+            not any("planning and proving" in e.text for e in bench.all("aside .actions"))
+            and bench.all(".title:not(.is-computing) .share b")
+        ),
+        "the paths planned",
+        90,
+    )
+
+
+def place_of(bench):
+    return int(bench.wait("input[aria-label='Place in the order']").get_attribute("value"))
+
+
+def only_sheet(bench, folder, number):
+    """Write the nest's first sheet and its order, as the page shows them now."""
+    bench.go("/orders/1/nest")
+    nest = json.loads(bench.download("a", text="nest.json", name="nest.json").read_text())
+    (folder / "order.json").write_text(json.dumps(nest["order"]))
+    nest["sheets"] = [s for s in nest["sheets"] if s["number"] == number]
+    path = folder / "nest.json"
+    path.write_text(json.dumps(nest))
+    return path
+
+
+def test_processes_are_compared_and_a_post_made_in_stores_writes_the_program(bench):
+    bench.go("/orders/1/cut")
+    bench.click("aside button", text="Compare with the other processes")
+    bench.until(
+        lambda: len([r for r in bench.all("tr[data-process]") if "min" in r.text]) == 3,
+        "three processes side by side",
+        150,
+    )
+
+    bench.go("/stores")
+    bench.click("tr[data-post='plain'] button")
+    bench.write("input[aria-label='Name of the post']", "shop-laser")
+    bench.write("input[aria-label='Title of the post']", "Our laser")
+    bench.write("input[aria-label='Beam on']", "M7 S900")
+    bench.click("form.post button.main", text="Keep this post")
+    bench.wait("tr[data-post='shop-laser']", text="made here")
+    bench.write("input[aria-label='Beam on']", "burn")
+    bench.click("form.post button.main", text="Keep this post")
+    bench.wait(".el-message", text="beam_on")
+
+    bench.go("/orders/1/cut")
+    choose(bench, "Post", "Our laser")
+    bench.click("button.main", text="Plan the paths again")
+    planned(bench)
+    program = bench.download("a.button", text="G-code", name="sheet-1.nc").read_text()
+    assert "M7 S900" in program.splitlines()
+    assert "M3" not in program.splitlines()
+    choose(bench, "Post", "Plain ISO 6983, millimetres")
+    bench.click("button.main", text="Plan the paths again")
+    planned(bench)
+
+
+def choose(bench, field, option):
+    """Choose an option of a list in the slip."""
+    bench.click(f".el-select:has([aria-label='{field}'])")
+    bench.click(".el-select-dropdown__item", text=option)
 
 
 def test_stamps_are_set_and_the_packet_is_downloaded(bench, tmp_path):

@@ -10,6 +10,7 @@ from kaigata.core.cut import Post, find_post, standard_posts
 from kaigata.core.cut.posts import post_schema
 from kaigata.core.errors import InputError
 from kaigata.core.formats.gcode_reader import read_program
+from tests.checks import TESTS
 from tests.core.cut.given import PLATE, Laid, rules, small_order
 
 HOLED = {
@@ -144,6 +145,8 @@ def test_the_schema_names_every_field_of_a_post():
 
     assert set(schema["properties"]) == set(Post.model_fields)
     assert schema["additionalProperties"] is False
+    kept = (TESTS.parent / "docs" / "post.schema.json").read_text(encoding="utf-8")
+    assert json.loads(kept) == schema
 
 
 def test_a_plain_order_is_still_plain():

@@ -304,3 +304,13 @@ def test_figures_are_those_of_the_runs():
     assert all(isinstance(s, Segment) for s in way)
     assert path.seconds == pytest.approx(sum(sum(path.seconds_of(r)) for r in path.runs))
     assert known.program(path, find_post("numbered")).proof.ok
+
+
+@pytest.mark.parametrize(("gap", "is_lost"), [(0.25, True), (0.5, False)])
+def test_a_web_of_skeleton_that_two_kerfs_take_is_told_with_its_place(gap, is_lost):
+    known = plates([("plate", 20, 20), ("plate", 20, 80 + gap)])
+    found = [f for f in known.path(rules("laser")).findings if f.code == "web-vanishes"]
+
+    assert bool(found) is is_lost
+    if is_lost:
+        assert found[0].at[1] == pytest.approx(80 + gap / 2)

@@ -65,3 +65,96 @@ def test_stars_agree_with_a_general_polygon_library(star, distance):
     # Chords of the library's round corners lie inside: 256 to a quarter leave 5e-6 of the area.
     other = star.polygon().buffer(distance, quad_segs=256)
     assert grown.area == pytest.approx(type(other)(other.exterior).area, rel=1e-5)
+
+
+EXACT = 1e-6
+"""mm: how true the centre path of a tool must be."""
+
+
+def assert_apart(path, edge_distance, distance):
+    """Every point of a path must lie as far from the edge as it says, by the closed form."""
+    for segment in path.segments:
+        for t in (0.0, 0.13, 0.5, 0.77, 1.0):
+            assert abs(edge_distance(*segment.at(t)) - distance) < EXACT
+
+
+@pytest.mark.parametrize("half", [0.05, 0.61, 2.0])
+def test_circle_and_its_hole_are_offset_to_circles(half):
+    def edge(x, y):
+        return abs(math.hypot(x - 7, y + 3) - 12)
+
+    (out,) = offset_contour(Contour.circle((7, -3), 12), half)
+    (into,) = offset_contour(Contour.circle((7, -3), 12).reversed(), half)
+
+    assert_apart(out, edge, half)
+    assert_apart(into, edge, half)
+    assert out.area == pytest.approx(math.pi * (12 + half) ** 2, abs=EXACT)
+    assert into.area == pytest.approx(-math.pi * (12 - half) ** 2, abs=EXACT)
+
+
+@pytest.mark.parametrize("half", [0.05, 0.61, 2.0])
+def test_obround_is_offset_by_the_closed_form(half):
+    shape = Contour(((0, 0, 0), (40, 0, 1), (40, 10, 0), (0, 10, 1)))
+
+    def edge(x, y):
+        return abs(math.hypot(x - min(40.0, max(0.0, x)), y - 5) - 5)
+
+    for path in (*offset_contour(shape, half), *offset_contour(shape.reversed(), half)):
+        assert_apart(path, edge, half)
+
+
+@given(rounded_rectangles())
+def test_rounded_rectangle_is_offset_by_the_closed_form(shape):
+    width, height, radius, contour = shape
+
+    def edge(x, y):
+        # Distance to a box shrunk by the radius, less the radius.
+        dx = max(abs(x - width / 2) - (width / 2 - radius), 0.0)
+        dy = max(abs(y - height / 2) - (height / 2 - radius), 0.0)
+        return math.hypot(dx, dy) - radius
+
+    (path,) = offset_contour(contour, HALF_KERF)
+
+    assert_apart(path, edge, HALF_KERF)
+
+
+def test_inside_corner_of_an_ell_is_where_both_edges_are_a_distance_away():
+    ell = Contour.through([(0, 0), (30, 0), (30, 10), (10, 10), (10, 30), (0, 30)])
+    half = 0.37
+
+    (path,) = offset_contour(ell, half)
+
+    corner = min((s.start for s in path.segments), key=lambda p: math.dist(p, (10, 10)))
+    assert math.dist(corner, (10 + half, 10 + half)) < EXACT
+    # Steiner's sum, less the square that the inside corner does not gain, and its quarter circle.
+    want = ell.area + half * ell.length + 5 * math.pi / 4 * half**2 - half**2
+    assert path.area == pytest.approx(want, abs=EXACT)
+
+
+def test_a_sliver_is_offset_round_its_point():
+    sliver = Contour.through([(0, 0), (100, 0), (0, 0.5)])
+    half = 0.3
+
+    (path,) = offset_contour(sliver, half)
+
+    want = sliver.area + half * sliver.length + math.pi * half**2
+    assert path.area == pytest.approx(want, abs=EXACT)
+    assert path.bounds[2] == pytest.approx(100 + half, abs=EXACT)
+
+
+def test_arcs_that_stand_for_a_spline_are_offset_one_by_one():
+    # A wave of tangent arcs, closed by lines: as a fitted free curve comes out.
+    bulge, count, span = 0.2, 8, 10.0
+    wave = [(i * span, 0.0, bulge if i % 2 else -bulge) for i in range(count)]
+    shape = Contour((*wave, (count * span, 0, 0), (count * span, 40, 0), (0, 40, 0)))
+    arcs = [s for s in shape.segments if not s.is_line]
+    half = 0.4
+
+    (path,) = offset_contour(shape, half)
+
+    moved = [s for s in path.segments if not s.is_line and s.radius > 2 * half]
+    assert len(moved) == len(arcs)
+    for arc in arcs:
+        near = min(moved, key=lambda s: math.dist(s.centre, arc.centre))
+        assert math.dist(near.centre, arc.centre) < EXACT
+        assert near.radius == pytest.approx(arc.radius + math.copysign(half, arc.bulge), abs=EXACT)

@@ -35,14 +35,12 @@ const valueOf = (event: Event) => (event.target as HTMLInputElement).value
 <template>
   <h1>Machines <span><button type="button" @click="add">Add a machine</button></span></h1>
   <table class="rows">
-    <thead><tr><th class="left">name</th><th class="left">process</th><th class="left">post</th><th>table, {{ view.units }}</th><th /></tr></thead>
+    <thead><tr><th class="left">name and table, {{ view.units }}</th><th class="left">process</th><th class="left">post</th></tr></thead>
     <tbody>
       <tr v-for="m in stores.machines" :key="m.id">
-        <td class="left"><input type="text" :value="m.name" :aria-label="`Name of ${m.name}`" @change="put(m, { name: valueOf($event) })" /></td>
+        <td class="left"><input type="text" :value="m.name" :aria-label="`Name of ${m.name}`" @change="put(m, { name: valueOf($event) })" /><p class="small quiet"><span class="num">{{ mm(m.width) }} × {{ mm(m.height) }}</span> <button type="button" class="bare small" @click="takeOut(m)">take out</button></p></td>
         <td class="left"><select :value="m.process" :aria-label="`Process of ${m.name}`" @change="put(m, { process: valueOf($event) })"><option v-for="p in ['laser', 'plasma', 'waterjet']" :key="p">{{ p }}</option></select></td>
         <td class="left"><select :value="m.post" :aria-label="`Post of ${m.name}`" @change="put(m, { post: valueOf($event) })"><option v-for="p in stores.posts" :key="p.post.name">{{ p.post.name }}</option></select></td>
-        <td class="num">{{ mm(m.width) }} × {{ mm(m.height) }}</td>
-        <td><button type="button" class="bare small" @click="takeOut(m)">take out</button></td>
       </tr>
     </tbody>
   </table>
@@ -60,6 +58,7 @@ const valueOf = (event: Event) => (event.target as HTMLInputElement).value
 
 <style scoped>
 h1 { display: flex; justify-content: space-between; align-items: baseline; margin: 22px 0 8px; }
+h1 span { font: 400 12.5px var(--words); }
 tr.on td { background: var(--dye-wash); }
-td input { width: 110px; }
+td input { width: 150px; }
 </style>

@@ -30,7 +30,7 @@ const putTable = (table: string, body: { text: string; name: string }) =>
 </script>
 
 <template>
-  <section>
+  <div>
     <h1>Materials and bend charts</h1>
     <p class="pick"><button v-for="m in stores.materials" :key="m.name" type="button" :class="{ main: m.name === material?.name }" @click="choose(m.name)">{{ m.title }}</button></p>
     <template v-if="material">
@@ -44,11 +44,10 @@ const putTable = (table: string, body: { text: string; name: string }) =>
         <a href="/api/stores/tables/materials" download>CSV out</a><CsvIn @table="putTable('materials', $event)" />
       </p>
     </template>
-  </section>
+  </div>
 </template>
 
 <style scoped>
-section { background: var(--paper); border: 1px solid var(--hair); padding: 10px 16px; overflow: auto; }
 .pick { display: flex; flex-wrap: wrap; gap: 4px; margin: 6px 0; }
 .facts { margin-bottom: 4px; }
 .tables { display: grid; grid-template-columns: 1fr auto auto; gap: 2px 14px; margin-top: 14px; padding-top: 8px; border-top: 1px solid var(--hair); }

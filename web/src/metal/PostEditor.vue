@@ -80,5 +80,7 @@ label { display: grid; grid-column: span 2; gap: 1px; color: var(--quiet); font-
 .full { grid-column: 1 / -1; }
 .check { display: flex; align-items: end; gap: 6px; padding-bottom: 4px; }
 .hidden { display: none; }
+select, input:not([type='checkbox']) { width: 100%; min-width: 0; }
+.actions { display: flex; gap: 6px; }
 textarea { width: 100%; resize: vertical; border: 1px solid var(--hair); padding: 3px 6px; }
 </style>

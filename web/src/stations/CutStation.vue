@@ -31,7 +31,7 @@ const { data: cut, error, refetch } = useQuery(computed(() => cutQuery(props.ord
 const { data: nest } = useQuery(computed(() => nestQuery(props.order.id)))
 const { isOpen, stale, word } = useRun(() => cut.value?.run)
 const shown = ref(1)
-const isStale = computed(() => stale.value.length > 0)
+const isStale = computed(() => stale.value.length > 0 || isOpen.value)
 const isOfThisNest = computed(() => !!cut.value?.nest && cut.value.nest === nest.value?.nest)
 const sheet = computed(() => nest.value?.sheets.find((s) => s.number === shown.value) ?? nest.value?.sheets[0])
 const stock = computed(() => nest.value?.stock.find((s) => s.id === sheet.value?.sheet))
@@ -41,7 +41,6 @@ const queries = useQueryClient()
 const selection = useSelection()
 const hand = usePathByHand(() => cut.value, () => program.value, () => props.order.id)
 const { looked, run: lookedRun, place, contours, isPierceKept, isOrderKept } = hand
-watch(() => [program.value?.number, contours.value.length], () => (looked.value = undefined))
 const spot = computed(() => {
   const finding = selection.finding === null ? undefined : cut.value?.findings[selection.finding]
   return finding && finding.sheet === sheet.value?.number ? finding.at : null
@@ -83,7 +82,7 @@ const all = computed(() => {
           <p v-else class="share"><span class="quiet">{{ isOpen ? 'The paths are being planned and proved.' : 'No paths yet for this nest. Choose how to cut in the slip, then plan the paths.' }}</span></p>
         </div>
         <RunNote :run="cut.run" what="Cutting" />
-        <div class="draw"><SheetDrawing :nest="nest" :sheet="sheet" :program="program" :kerf="figures?.kerf" :played="played" :is-stale="isStale" :held="held" :looked="looked" :spot="spot" @look="looked = looked === $event ? undefined : $event" @pierce="hand.movePierce" /></div>
+        <div class="draw"><SheetDrawing :nest="nest" :sheet="sheet" :program="program" :kerf="figures?.kerf" :played="played" :is-stale="isStale" :held="held" :looked="looked" :spot="spot" @look="hand.look" @pierce="hand.movePierce" /></div>
         <PlayBar v-if="program" v-model:at="at" v-model:speed="speed" :total="times.total" :is-playing="isPlaying" :passes="program.passes.length" :shown="played ? played.pass : program.passes.length" @play="play" @step="step" @close="close" />
         <SheetStrip :nest="nest" :shown="sheet.number" @show="shown = $event" />
       </template>

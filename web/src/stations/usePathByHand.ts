@@ -33,7 +33,17 @@ export function movedTo(keys: readonly Key[], from: number, to: number): Key[] {
 export function usePathByHand(cut: () => Cut | undefined, program: () => Program | undefined, order: () => number) {
   const queries = useQueryClient()
   const undo = useUndo()
-  const looked = ref<number | undefined>()
+  const lookedAt = ref<Key | undefined>()
+  const looked = computed(() => {
+    const [known, key] = [program(), lookedAt.value]
+    const at = known && key ? known.passes.findIndex((p) => p.kind === 'cut' && isSame(keyOf(p), key)) : -1
+    return at < 0 ? undefined : at
+  })
+  function look(index: number): void {
+    const there = program()?.passes[index]
+    const isOn = there && lookedAt.value && isSame(keyOf(there), lookedAt.value)
+    lookedAt.value = there && !isOn ? keyOf(there) : undefined
+  }
   const sheet = computed(() => program()?.number ?? 0)
   const kept = computed(() => cut()?.by_hand.find((h) => h.sheet === sheet.value))
   const contours = computed(() => {
@@ -83,5 +93,5 @@ export function usePathByHand(cut: () => Cut | undefined, program: () => Program
     await put('change the order', movedTo(contours.value.map(keyOf), place.value, to), (kept.value?.pierces ?? []) as Pierce[])
   }
 
-  return { looked, run, place, contours, isPierceKept, isOrderKept, movePierce, keepPierce, keepOrder, moveTo }
+  return { looked, look, run, place, contours, isPierceKept, isOrderKept, movePierce, keepPierce, keepOrder, moveTo }
 }

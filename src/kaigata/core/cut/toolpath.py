@@ -110,7 +110,7 @@ def tool_path(
     require_joints(rules)
     by_hand = wishes.by_hand.get(sheet.number, ByHand())
     laid = _laid(order, sheet)
-    findings = _crowding(laid, rules.kerf)
+    findings = [*_crowding(laid, rules.kerf), *_lost_webs(laid, rules.kerf)]
     scrap = Scrap(laid.edge, laid.materials)
     tasks, drilled = [], []
     loops = _loops(order, laid, rules, findings)
@@ -410,6 +410,28 @@ def _tight(
             f"{rules.lead_in:g} at {x:.1f}, {y:.1f}: scrap is tight there.",
             at=lead.pierce,
         )
+
+
+def _lost_webs(laid: _Sheet, kerf: float) -> Iterator[Finding]:
+    """Yield a finding where two kerfs meet, so that no web of skeleton stands between parts."""
+    tree = STRtree(laid.materials)
+    near = tree.query(laid.materials, predicate="dwithin", distance=2 * kerf - SAME)
+    pairs = [(int(i), int(j)) for i, j in near.T if i < j]
+    if not pairs:
+        return
+    i, j = pairs[0]
+    a, b = laid.placements[i], laid.placements[j]
+    (x, y), (u, v) = shapely.shortest_line(laid.materials[i], laid.materials[j]).coords
+    at = ((x + u) / 2, (y + v) / 2)
+    more = f", and so between {len(pairs) - 1} other pairs of parts" if len(pairs) > 1 else ""
+    yield Finding(
+        level=Level.NOTE,
+        code="web-vanishes",
+        text=f"Between {a.part} copy {a.copy} and {b.part} copy {b.copy} the two kerfs of {kerf:g} "
+        f"mm meet at {at[0]:.1f}, {at[1]:.1f}{more}: no skeleton stands there. Widen the spacing "
+        "to two kerfs and more if it has to.",
+        at=at,
+    )
 
 
 def _crowding(laid: _Sheet, kerf: float) -> list[Finding]:

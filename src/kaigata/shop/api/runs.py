@@ -203,10 +203,13 @@ class CutCompareView(APIView):
 
 def _cut_answer(order: Order) -> CutAnswer:
     settings = route_card.cut_settings(order)
-    run: CutRun | None = route_card.cut_runs(order, settings).first()
-    document = run.document if run and run.document else {"sheets": [], "findings": []}
+    runs = route_card.cut_runs(order, settings)
+    run: CutRun | None = runs.first()
+    # While paths are planned anew those of before stay in sight.
+    shown = run and (runs.filter(nest=run.nest_id, state=Run.State.DONE).first() or run)
+    document = shown.document if shown and shown.document else {"sheets": [], "findings": []}
     gauges = {(c.material, round(c.thickness, 3)) for c in sheet_choices(order)}
-    programs = list(run.programs.defer("text", "path_dxf")) if run else []
+    programs = list(shown.programs.defer("text", "path_dxf")) if shown else []
     of_sheets = [
         CutFinding(sheet=p.number, **f) for p in programs for f in p.document.get("findings", [])
     ]
@@ -232,7 +235,7 @@ def _cut_answer(order: Order) -> CutAnswer:
             for n in cut_by_hand.hand_of(order)
             for keys, pierces in [cut_by_hand.rows_of_sheet(order, n)]
         ],
-        nest=run.nest_id if run else None,
+        nest=shown.nest_id if shown else None,
     )
 
 
