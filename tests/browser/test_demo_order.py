@@ -6,6 +6,7 @@ import shutil
 import signal
 import subprocess
 import zipfile
+from contextlib import contextmanager
 
 import psycopg
 import pytest
@@ -249,26 +250,21 @@ def test_a_pierce_is_dragged_a_contour_put_earlier_and_the_program_checked(bench
     bench.wait("aside section", text=name.rsplit(" ", 1)[0])
     before = bench.wait("svg.sheet .pierce.looked").get_attribute("transform")
 
-    handle = bench.wait("svg.sheet .pierce.looked circle")
-    ActionChains(bench.browser).click_and_hold(handle).move_by_offset(20, 12).move_by_offset(
-        25, 10
-    ).release().perform()
+    with planned(bench):
+        handle = bench.wait("svg.sheet .pierce.looked circle")
+        drag = ActionChains(bench.browser).click_and_hold(handle)
+        drag.move_by_offset(20, 12).move_by_offset(25, 10).release().perform()
     bench.wait("aside button", text="Unlock its pierce")
-    planned(bench)
-    bench.until(
-        lambda: bench.wait("svg.sheet .pierce.looked").get_attribute("transform") != before,
-        "the pierce where it was put",
-    )
+    assert bench.wait("svg.sheet .pierce.looked").get_attribute("transform") != before
 
-    place = bench.wait("input[aria-label='Place in the order']")
-    was = int(place.get_attribute("value"))
-    bench.click("aside button", text="Later")
-    bench.until(lambda: place_of(bench) == was + 1, "the contour a place later", 60)
-    planned(bench)
+    was = place_of(bench)
+    with planned(bench):
+        bench.click("aside button", text="Later")
+    assert place_of(bench) == was + 1
     bench.wait("aside button", text="Let the order be found")
-    bench.click(".foot button", text="Undo")
-    bench.until(lambda: place_of(bench) == was, "the contour where it was", 60)
-    planned(bench)
+    with planned(bench):
+        bench.click(".foot button", text="Undo")
+    assert place_of(bench) == was
 
     kerf = float(bench.wait(".title .share .quiet").text.rsplit("kerf", 1)[1])
     out = tmp_path / "cut"
@@ -295,15 +291,19 @@ def click_on_curve(bench, css):
     pointer.perform()
 
 
+def run_of(bench):
+    """The number of the run whose paths are shown, and how far it is."""
+    return bench.wait("main.work").get_attribute("data-run")
+
+
+@contextmanager
 def planned(bench):
-    """Wait until paths that were asked for are planned and proved."""
+    """Do something that has paths planned anew, and wait until they are proved."""
+    bench.until(lambda: run_of(bench).endswith("done"), "the paths of before", 90)
+    before = run_of(bench)
+    yield
     bench.until(
-        lambda: (
-            not any("planning and proving" in e.text for e in bench.all("aside .actions"))
-            and bench.all(".title:not(.is-computing) .share b")
-        ),
-        "the paths planned",
-        90,
+        lambda: run_of(bench) != before and run_of(bench).endswith("done"), "the paths planned", 90
     )
 
 
@@ -344,14 +344,14 @@ def test_processes_are_compared_and_a_post_made_in_stores_writes_the_program(ben
 
     bench.go("/orders/1/cut")
     choose(bench, "Post", "Our laser")
-    bench.click("button.main", text="Plan the paths again")
-    planned(bench)
+    with planned(bench):
+        bench.click("button.main", text="Plan the paths again")
     program = bench.download("a.button", text="G-code", name="sheet-1.nc").read_text()
     assert "M7 S900" in program.splitlines()
     assert "M3" not in program.splitlines()
     choose(bench, "Post", "Plain ISO 6983, millimetres")
-    bench.click("button.main", text="Plan the paths again")
-    planned(bench)
+    with planned(bench):
+        bench.click("button.main", text="Plan the paths again")
 
 
 def choose(bench, field, option):

@@ -726,6 +726,8 @@ export interface components {
             left_out: number;
             /** Counted Area */
             counted_area: number;
+            /** Cost */
+            cost: number;
             /** Is Chosen */
             is_chosen: boolean;
             /** Is Released */

@@ -71,7 +71,7 @@ const all = computed(() => {
 </script>
 
 <template>
-  <main class="work">
+  <main class="work" :data-run="cut?.run ? `${cut.run.id} ${cut.run.state}` : ''">
     <ProblemNote v-if="error && !cut" :error="error" @again="refetch" />
     <template v-else-if="cut && nest">
       <div v-if="!nest.nest || !sheet" class="empty"><h1>There is no nest to cut</h1><p>Nest the order first; its sheets are cut here.</p><RouterLink class="button-link" :to="`/orders/${order.id}/nest`">Go to the nest</RouterLink></div>

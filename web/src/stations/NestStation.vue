@@ -97,7 +97,7 @@ const mm = (v: number, d = 0) => length(v, view.units, view.isMm ? d : 2)
     <template v-if="nest">
       <ChosenPlacement
         v-if="chosen.length && sheet" :nest="nest" :chosen="chosen" :are-locked="areLocked" :number="sheet.number" :may-move="mayMove"
-        @turn="hands.turn" @mirror="mirrorChosen" @lock="hands.lock" @duplicate="duplicate" @take-off="hands.takeOff" @to-sheet="hands.toSheet"
+        @turn="hands.turn" @turn-to="hands.turnTo" @mirror="mirrorChosen" @lock="hands.lock" @duplicate="duplicate" @take-off="hands.takeOff" @to-sheet="hands.toSheet"
       />
       <NestTray v-if="sheet" :nest="nest" :may-move="mayMove" :sheet="sheet.number" @lay="sheet && hands.lay($event, sheet)" />
       <NestFields :nest="nest" :order="order.id" :is-open="isOpen" />

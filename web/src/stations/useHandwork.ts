@@ -49,6 +49,7 @@ export function useHandwork(nest: () => Nest | undefined, order: () => number) {
 
   const move = (by: Point) => change('move', (p) => ({ ...p, x: p.x + by[0], y: p.y + by[1] }))
   const turn = (by: number) => change('turn', (p) => aboutMiddle(nest(), p, { turn: nextTurn(nest(), p, by) }))
+  const turnTo = (degrees: number) => change('turn', (p) => aboutMiddle(nest(), p, { turn: ((degrees % 360) + 360) % 360 }))
   const mirror = () => change('mirror', (p) => aboutMiddle(nest(), p, { mirrored: !p.mirrored }))
 
   async function lock(): Promise<void> {
@@ -104,7 +105,7 @@ export function useHandwork(nest: () => Nest | undefined, order: () => number) {
     else if (!isMore) picked.value = [id]
     else picked.value = picked.value.includes(id) ? picked.value.filter((o) => o !== id) : [...picked.value, id]
   }
-  return { picked, locked, pick, move, turn, mirror, lock, takeOff, toSheet, lay }
+  return { picked, locked, pick, move, turn, turnTo, mirror, lock, takeOff, toSheet, lay }
 }
 
 const STEP = 90

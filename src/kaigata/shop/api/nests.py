@@ -19,6 +19,7 @@ from kaigata.core.formats.documents import NestedSheetDocument, UnplacedDocument
 from kaigata.core.formats.nest_files import sheet_dxf, sheet_outline
 from kaigata.core.formats.report import nest_csv, nest_report
 from kaigata.core.formats.svg import contour_path, region_path
+from kaigata.core.plane import Contour
 from kaigata.shop.api.answers import BINARY, RunAnswer, answer, download, read, run_answer
 from kaigata.shop.models import Material, Nest, NestRun, Order
 from kaigata.shop.models import StockSheet as Stock
@@ -124,6 +125,7 @@ class AlternativeAnswer(BaseModel):
     sheets: int
     left_out: int
     counted_area: float
+    cost: float
     is_chosen: bool
     is_released: bool
 
@@ -274,6 +276,7 @@ def _nest_answer(order: Order) -> NestAnswer:
 def _alternatives(order: Order, shown: NestRun | None) -> list[AlternativeAnswer]:
     """Return the newest nests of an order, the newest first."""
     nests = Nest.objects.filter(run__order=order).select_related("run", "release")
+    materials = {m.name: m for m in Material.objects.all()}
     found = []
     for kept in nests.order_by("-run_id")[:ALTERNATIVES]:
         rules = kept.run.settings["order"]
@@ -287,11 +290,34 @@ def _alternatives(order: Order, shown: NestRun | None) -> list[AlternativeAnswer
                 sheets=len(kept.document["sheets"]),
                 left_out=sum(u["quantity"] for u in kept.document["unplaced"]),
                 counted_area=kept.counted_area,
+                cost=_cost_of_sheets(kept.document, rules["sheets"], materials),
                 is_chosen=shown is not None and kept.run_id == shown.pk,
                 is_released=hasattr(kept, "release"),
             )
         )
     return found
+
+
+def _cost_of_sheets(
+    nest: dict[str, Any], sheets: list[dict[str, Any]], materials: dict[str, Material]
+) -> float:
+    """Return what the sheets of a nest cost: their own cost, else their metal by mass."""
+    known = {s["id"]: s for s in sheets}
+    total = 0.0
+    for used in nest["sheets"]:
+        sheet = known[used["sheet"]]
+        if sheet["cost"] is not None:
+            total += sheet["cost"]
+        elif sheet["material"] in materials:
+            outline = sheet["outline"]
+            area = (
+                abs(Contour.from_rows(outline).area)
+                if outline
+                else sheet["width"] * sheet["height"]
+            )
+            metal = materials[sheet["material"]]
+            total += area * (sheet["thickness"] or 0.0) * 1e-9 * metal.density * metal.price
+    return total
 
 
 def sheet_choices(order: Order) -> list[SheetChoice]:
