@@ -16,20 +16,22 @@ import numpy.typing as npt
 from numba import njit
 from scipy.spatial import cKDTree
 
-from kaigata.core.cut.sequence import Stop
+from kaigata.core.cut.sequence import Stop, nearest_next
 from kaigata.core.plane import Point
 
 __all__ = ["best_entries", "shortened"]
 
 _NEIGHBOURS = 16
-_LENGTHS = np.array([*range(1, 41), 48, 60])
+_LENGTHS = np.array([*range(1, 13), 15, 18, 22, 27, 33, 40, 48, 60])
 """Numbers of stops that are moved together; longer stretches change places only by shakes."""
 
 _SHAKES = (4, 8, 8)
 """Shakes for each stop in each round of order and entries."""
 
-_STOPS_TRIED = 1500
-"""Searches with different shakes are made as long as they have no more stops together."""
+_TRIES = (2, 4)
+"""Searches with different shakes: fewest and most; sheets of many contours gain more by them."""
+
+_STOPS_A_TRY = 65
 
 _WINDOW = 50
 
@@ -42,20 +44,17 @@ Floats = npt.NDArray[np.float64]
 Work = tuple[Ints, Ints, Ints]
 
 
-def shortened(
-    stops: Sequence[Stop], order: Sequence[int], *, start: Point, seed: int = 7
-) -> list[tuple[int, int]]:
-    """Return the same stops in a better order, each with the entry that suits it.
+def shortened(stops: Sequence[Stop], *, start: Point, seed: int = 7) -> list[tuple[int, int]]:
+    """Return stops in an order of short ways, each with the entry that suits it.
 
-    Order and entries are improved in turn: for a given order the best entries are found exactly,
-    step by step along it. The shortest of a few such searches that shake differently is taken.
+    Going to the nearest each time is improved: order and entries in turn, for a given order the
+    best entries are found exactly, step by step along it. The shortest of a few such searches is
+    taken that set out at different corners and shake differently.
 
     Parameters
     ----------
     stops : sequence of Stop
         What is to be cut; ``after`` holds places in this sequence.
-    order : sequence of int
-        An order of all of them that holds their precedence.
     start : Point
         Where the head stands, mm.
     seed : int
@@ -64,10 +63,17 @@ def shortened(
     Returns
     -------
     list of (stop, entry)
-        An order that holds the precedence too and is not longer.
+        An order that holds the precedence.
     """
-    tries = max(1, min(5, _STOPS_TRIED // max(1, len(stops))))
-    found = [_searched(stops, order, start, seed + t) for t in range(tries)]
+    fewest, most = _TRIES
+    tries = max(fewest, min(most, len(stops) // _STOPS_A_TRY))
+    begins = np.array([e[0] for s in stops for e in s.entries] or [start], dtype=float)
+    (left, low), (right, high) = begins.min(axis=0), begins.max(axis=0)
+    corners = [start, (right, high), (left, high), (right, low)]
+    found = [
+        _searched(stops, nearest_next(stops, start=corners[t]), start, seed + t)
+        for t in range(tries)
+    ]
     return min(found, key=lambda one: _length(stops, one, start))
 
 

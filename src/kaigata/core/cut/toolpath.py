@@ -34,7 +34,7 @@ from kaigata.core.findings import Finding, Level
 from kaigata.core.nest import NestedSheet, NestOrder, Placement
 from kaigata.core.nest.figures import motion_of
 from kaigata.core.plane import Contour, Point, Region, Segment
-from kaigata.core.plane.tolerance import LENGTH, SAME
+from kaigata.core.plane.tolerance import FINE_CHORD, LENGTH, SAME
 
 __all__ = ["placed_on", "tool_path"]
 
@@ -43,6 +43,9 @@ _ENTRIES = 10
 
 _SLOW = 0.4
 """Share of the feed at which small holes are cut."""
+
+_WRITTEN = 4
+"""Decimals of a millimetre in most programs."""
 
 _CROSS = 3.0
 """mm: size of the cross that marks a hole to drill, at most its width."""
@@ -122,7 +125,7 @@ def tool_path(
         findings += _tight(laid.placements[task.placement], task, rules, by_hand)
     stops = _stops(tasks, laid)
     passes = [
-        _pass(tasks[at], tasks[at].leads[entry], laid, rules, wishes, scrap)
+        _enclosing(tasks[at], entry, laid, rules, wishes, scrap)
         for at, entry in _ordered(tasks, stops, laid, wishes, by_hand)
     ]
     if wishes.common_cut:
@@ -227,7 +230,7 @@ def _ordered(
         return best_entries(stops, _order_by_hand(tasks, stops, laid, by_hand.order), start=start)
     if wishes.order == "heat":
         return best_entries(stops, heat_spread(stops, start=start), start=start)
-    return shortened(stops, nearest_next(stops, start=start), start=start)
+    return shortened(stops, start=start)
 
 
 def _key(task: _Task, laid: _Sheet) -> ContourKey:
@@ -256,6 +259,27 @@ def _order_by_hand(
             )
         done.add(i)
     return order
+
+
+def _enclosing(
+    task: _Task, entry: int, laid: _Sheet, rules: CutRules, wishes: Wishes, scrap: Scrap
+) -> Pass:
+    """Return a pass whose swept kerf a polygon library, too, sees to go all the way round.
+
+    Such libraries now and then lose the inside of a line that ends on itself, in one entry out of
+    hundreds; whoever checks the program with one would doubt it, and another entry is as good.
+    """
+    leads = [task.leads[entry], *(lead for lead in task.leads if lead != task.leads[entry])]
+    for lead in leads[:3]:
+        made = _pass(task, lead, laid, rules, wishes, scrap)
+        line = LineString(
+            [(round(x, _WRITTEN), round(y, _WRITTEN))
+             for run in made.stretches
+             for x, y in (run[0].start, *(p for s in run for p in s.flattened(FINE_CHORD)))]
+        )  # fmt: skip
+        if line.buffer(rules.kerf / 2).interiors:
+            return made
+    return _pass(task, leads[0], laid, rules, wishes, scrap)
 
 
 def _pass(
