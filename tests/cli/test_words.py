@@ -166,15 +166,35 @@ def test_an_order_in_inches_is_nested_and_cut_in_millimetres(tmp_path):
     assert line.startswith("ok")
 
 
-def test_compensation_by_the_machine_is_refused_as_long_as_no_post_knows_it(tmp_path):
+@pytest.mark.parametrize("words", [("--comp", "machine"), ("--post", "machine-kerf")])
+def test_the_kerf_is_left_to_the_machine_by_option_or_by_the_post(words, tmp_path):
     order = tmp_path / "order.json"
     order.write_text(json.dumps(ORDER))
     kaigata("nest", order, "--out", tmp_path, "--steps", 1)
 
     out = tmp_path / "cut"
-    said = refused(kaigata("cut", tmp_path / "nest.json", "--out", out, "--comp", "machine"), out)
+    done = kaigata("cut", tmp_path / "nest.json", "--out", out, "--kerf", 0.3, *words)
 
-    assert "does not know compensation by the machine" in said
+    assert done.returncode == 0, done.stderr
+    assert "G42 G1" in (out / "sheet-1.nc").read_text()
+    line = checked("gcode_check.py", tmp_path / "nest.json", order, out, "--kerf", 0.3,
+                   "--comp", "machine")  # fmt: skip
+    assert line.startswith("ok"), line
+
+
+def test_a_sheet_the_machine_could_not_keep_the_kerf_off_gets_no_program(tmp_path):
+    slot = [[0, 0], [60, 0], [60, 40], [30.4, 40], [30.4, 10], [30, 10], [30, 40], [0, 40]]
+    order = tmp_path / "order.json"
+    order.write_text(json.dumps({**ORDER, "parts": [{**ORDER["parts"][0], "outer": slot}]}))
+    kaigata("nest", order, "--out", tmp_path, "--steps", 1)
+
+    out = tmp_path / "cut"
+    done = kaigata("cut", tmp_path / "nest.json", "--out", out, "--kerf", 1, "--comp", "machine")
+
+    assert done.returncode == 3
+    found = json.loads((out / "cut.json").read_text())["findings"]
+    assert {"program-withheld", "narrower-than-kerf"} <= {f["code"] for f in found}
+    assert not list(out.glob("*.nc"))
 
 
 def test_parts_closer_than_the_kerf_get_no_program(tmp_path):

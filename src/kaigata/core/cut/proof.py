@@ -120,7 +120,13 @@ def prove(path: ToolPath, done: Sequence[Cut], regions: Sequence[Region], edge: 
 
 
 def _line(segments: Sequence[Segment]) -> LineString:
-    return LineString([segments[0].start, *(p for s in segments for p in s.flattened(FINE_CHORD))])
+    line: LineString = shapely.linestrings(_points(segments))
+    return line
+
+
+def _points(segments: Sequence[Segment]) -> Floats:
+    """Return a run as points, chords in the place of its arcs."""
+    return np.array([segments[0].start, *(p for s in segments for p in s.flattened(FINE_CHORD))])
 
 
 def _name(wanted: Pass) -> str:
@@ -183,11 +189,11 @@ def _deviation(
     middle = lines[0].interpolate(0.5, normalized=True)
     ring = min(rings, key=lambda r: float(shapely.distance(r, middle)))
     ways = shapely.get_coordinates(ring.segmentize(_STEP))
-    edge = shapely.get_coordinates(_line(wanted.nominal.segments))
+    edge = _points(wanted.nominal.segments)
     if not wanted.gaps:
         if not cuts[0].loop:
             return 0.0, "is not closed"
-        loop = shapely.get_coordinates(_line(cuts[0].loop))
+        loop = _points(cuts[0].loop)
         found = float(_farthest(ways, edge, loop, half, _ENOUGH))
         return found, f"is cut {found:.4f} mm off its size" if found > CODE else ""
     feet = shapely.points(_feet(ways, edge, half + _ENOUGH))

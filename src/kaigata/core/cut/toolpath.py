@@ -6,6 +6,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from itertools import pairwise
 
+import numpy as np
 import shapely
 from shapely.geometry import LineString, Polygon
 from shapely.strtree import STRtree
@@ -272,11 +273,12 @@ def _enclosing(
     leads = [task.leads[entry], *(lead for lead in task.leads if lead != task.leads[entry])]
     for lead in leads[:3]:
         made = _pass(task, lead, laid, rules, wishes, scrap)
-        line = LineString(
-            [(round(x, _WRITTEN), round(y, _WRITTEN))
-             for run in made.stretches
-             for x, y in (run[0].start, *(p for s in run for p in s.flattened(FINE_CHORD)))]
-        )  # fmt: skip
+        points = [
+            p
+            for run in made.stretches
+            for p in (run[0].start, *(q for s in run for q in s.flattened(FINE_CHORD)))
+        ]
+        line = shapely.linestrings(np.round(np.array(points), _WRITTEN))
         if line.buffer(rules.kerf / 2).interiors:
             return made
     return _pass(task, leads[0], laid, rules, wishes, scrap)

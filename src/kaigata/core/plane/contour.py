@@ -8,6 +8,8 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import TypeAlias
 
+import numpy as np
+import shapely
 from shapely.geometry import Polygon
 
 from kaigata.core.errors import InputError
@@ -103,7 +105,9 @@ class Contour:
 
     def polygon(self, chord: float = FINE_CHORD) -> Polygon:
         """Return the filled contour as a polygon."""
-        return Polygon(self.flattened(chord))
+        # Arrays: from a list of points the library would look at each coordinate by itself.
+        filled: Polygon = shapely.polygons(np.array(self.flattened(chord)))
+        return filled
 
     def reversed(self) -> Contour:
         """Return the contour run the other way round."""

@@ -6,6 +6,8 @@ import math
 from dataclasses import dataclass
 from functools import cached_property
 
+import numpy as np
+import shapely
 from shapely.geometry import Polygon
 from shapely.strtree import STRtree
 
@@ -63,7 +65,10 @@ class Region:
 
     def polygon(self, chord: float = FINE_CHORD) -> Polygon:
         """Return the region as a polygon with chords within ``chord`` mm of its arcs."""
-        return Polygon(self.outer.flattened(chord), [h.flattened(chord) for h in self.holes])
+        outer = shapely.linearrings(np.array(self.outer.flattened(chord)))
+        holes = [shapely.linearrings(np.array(h.flattened(chord))) for h in self.holes]
+        filled: Polygon = shapely.polygons(outer, holes or None)
+        return filled
 
 
 def require_sound(region: Region, *, where: str, name: str) -> None:
