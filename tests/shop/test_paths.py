@@ -141,6 +141,20 @@ def test_marks_and_scrap_cuts_are_drawn_apart_from_contours(client, nested, cut)
     assert shown["sheets"][0]["skeleton"]
 
 
+def test_a_sheet_without_a_program_is_neither_stamped_nor_packed(client, nested, cut):
+    # No hole or slot of the tray is as wide as this kerf, and G42 fits into none of its corners.
+    shown = cut(post="machine-kerf", kerf=6)
+
+    codes = {f["code"] for f in shown["findings"]}
+    assert "program-withheld" in codes
+    assert not shown["programs"]
+    stamped = client.post(f"/api/orders/{nested.pk}/stamps", {"station": 5}, **JSON)
+    packed = client.post(f"/api/orders/{nested.pk}/packet")
+    assert stamped.status_code == 422
+    assert packed.status_code == 422
+    assert "not given out" in packed.json()["detail"]
+
+
 def test_a_post_of_the_shops_own_is_kept_tried_out_and_used(client, nested, cut):
     answer = client.put("/api/stores/posts", {"post": PLAIN}, **JSON)
     assert answer.status_code == 200

@@ -6,28 +6,10 @@ import type { Cut, Program } from '@/api/types'
 import type { Point } from '@/drawing/apart'
 import { useUndo } from '@/stores/undo'
 
-export type Key = [string, number, string]
+import { contoursOf, isSame, keyOf, movedTo, type Key } from './contourOrder'
+
 type Pierce = [string, number, string, number, number]
 type Run = Program['passes'][number]
-
-export const keyOf = (run: Run): Key => [run.part, run.copy, run.name]
-const isSame = (a: readonly unknown[], b: readonly unknown[]) => a[0] === b[0] && a[1] === b[1] && a[2] === b[2]
-
-/** The contours of a program in their order. */
-export const contoursOf = (program: Program): Run[] => program.passes.filter((p) => p.kind === 'cut' && !p.goes_on)
-
-/** The order with a contour at another place; holes stay before the outline of their part. */
-export function movedTo(keys: readonly Key[], from: number, to: number): Key[] {
-  const moved = keys[from]
-  if (!moved) return [...keys]
-  const rest = keys.filter((_, i) => i !== from)
-  const ofPart = (k: Key) => k[0] === moved[0] && k[1] === moved[1]
-  const outline = rest.findIndex((k) => ofPart(k) && k[2] === 'outer')
-  const lastHole = rest.reduce((last, k, i) => (ofPart(k) && k[2] !== 'outer' ? i : last), -1)
-  const [least, most] = moved[2] === 'outer' ? [lastHole + 1, rest.length] : [0, outline < 0 ? rest.length : outline]
-  const place = Math.min(Math.max(to, least), most)
-  return [...rest.slice(0, place), moved, ...rest.slice(place)]
-}
 
 /** What hands do to a path: pierces moved or kept, contours put earlier or later. */
 export function usePathByHand(cut: () => Cut | undefined, program: () => Program | undefined, order: () => number) {

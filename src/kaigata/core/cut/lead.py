@@ -234,8 +234,8 @@ def _course(lead: Segment, segment: Segment, t: float, half: float, rules: LeadR
         return _line(lead)
     (x, y), (dx, dy) = segment.at(t), segment.heading(t)
     edge = (x - dy * half, y + dx * half)
-    across, along = math.dist(lead.start, edge), lead.start
-    cos = ((edge[0] - along[0]) * dx + (edge[1] - along[1]) * dy) / across
+    ax, ay = edge[0] - lead.start[0], edge[1] - lead.start[1]
+    cos = (ax * dx + ay * dy) / math.hypot(ax, ay)
     on = half * math.tan(math.acos(max(-1.0, min(1.0, cos))) / 2)
     further = segment.at(min(1.0, t + on / segment.length))
     return LineString([lead.start, (x, y), further, lead.start])

@@ -20,7 +20,7 @@ from kaigata.shop.models import CutRun, Order, Packet, Part
 from kaigata.shop.services.blanks import document_of
 from kaigata.shop.services.digests import changes
 from kaigata.shop.services.nesting import open_nest
-from kaigata.shop.services.route_card import cut_inputs, cut_runs, cut_settings
+from kaigata.shop.services.route_card import cut_inputs, cut_runs, cut_settings, without_program
 
 __all__ = ["pack_order", "start_packing"]
 
@@ -39,6 +39,8 @@ def start_packing(order: Order) -> Packet:
     run = cut_runs(order, cut_settings(order)).first()
     if run is None or run.state != CutRun.State.DONE:
         raise InputError("there are no programs to pack", fix="Cut the nest first")
+    if without_program(run):
+        raise InputError(without_program(run).rstrip("."), where="cut", fix="Cut it otherwise")
     changed = changes(run.inputs, {**run.inputs, **cut_inputs(order, cut_settings(order))})
     if changed:
         raise InputError(

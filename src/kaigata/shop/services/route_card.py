@@ -37,6 +37,7 @@ __all__ = [
     "stamp",
     "stations",
     "unstamp",
+    "without_program",
 ]
 
 _MADE_AT: dict[int, type[NestRun] | type[CutRun] | type[Packet]] = {
@@ -95,6 +96,12 @@ def cut_settings(order: Order, process: str | None = None) -> dict[str, object]:
 def cut_runs(order: Order, settings: dict[str, object]) -> QuerySet[CutRun]:
     """Return the runs that cut an order by some settings, newest first."""
     return CutRun.objects.filter(order=order, settings=settings)
+
+
+def without_program(run: CutRun) -> str:
+    """Return why a sheet of a run has no program, or nothing when each has one."""
+    found = (run.document or {"findings": []})["findings"]
+    return next((f["text"] for f in found if f["code"] == "program-withheld"), "")
 
 
 def cut_inputs(order: Order, settings: dict[str, object]) -> dict[str, str]:
@@ -227,6 +234,8 @@ def _missing(order: Order, station: int) -> str:
         return {4: "there is no finished nest", 5: "there is no path", 6: "there is no packet"}[
             station
         ]
+    if isinstance(run, CutRun) and without_program(run):
+        return without_program(run)
     changed = changes(run.inputs, _run_inputs(order, station))
     return f"{_in_short(changed)} since it was made" if changed else ""
 
