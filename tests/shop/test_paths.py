@@ -147,7 +147,7 @@ def test_a_sheet_without_a_program_is_neither_stamped_nor_packed(client, nested,
 
     codes = {f["code"] for f in shown["findings"]}
     assert "program-withheld" in codes
-    assert not shown["programs"]
+    assert [p["number"] for p in shown["programs"]] == [2]
     stamped = client.post(f"/api/orders/{nested.pk}/stamps", {"station": 5}, **JSON)
     packed = client.post(f"/api/orders/{nested.pk}/packet")
     assert stamped.status_code == 422
