@@ -96,14 +96,14 @@ class Bench:
 
     def fill(self, css, text):
         """Write a text over what a field holds, as a user does, and settle it with Enter."""
-        self.write(css, text)
-        self.wait(css).send_keys(Keys.ENTER)
+        # In one go: what the page hears between typing and Enter could draw the field anew.
+        self.write(css, text, Keys.ENTER)
 
-    def write(self, css, text):
-        """Write a text over what a field holds."""
+    def write(self, css, *keys):
+        """Write over what a field holds."""
         field = self.wait(css)
         field.send_keys(Keys.CONTROL, "a")
-        field.send_keys(text)
+        field.send_keys(*keys)
 
     def text(self):
         return self.browser.find_element(By.TAG_NAME, "body").text
