@@ -22,6 +22,8 @@ def checked(program: str, *words: object) -> str:
     said, faults = io.StringIO(), io.StringIO()
     with (
         patch.object(sys, "argv", [path, *map(str, words)]),
+        # As for a program: its own folder comes first, one checker takes from another.
+        patch.object(sys, "path", [str(TESTS / "check"), *sys.path]),
         redirect_stdout(said),
         redirect_stderr(faults),
         suppress(SystemExit),
