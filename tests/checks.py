@@ -3,6 +3,7 @@
 import io
 import runpy
 import sys
+import warnings
 from contextlib import redirect_stderr, redirect_stdout, suppress
 from pathlib import Path
 from unittest.mock import patch
@@ -21,6 +22,8 @@ def checked(program: str, *words: object) -> str:
     path = str(TESTS / "check" / program)
     said, faults = io.StringIO(), io.StringIO()
     with (
+        # The checkers leave closing their files to the end of the program.
+        warnings.catch_warnings(action="ignore", category=ResourceWarning),
         patch.object(sys, "argv", [path, *map(str, words)]),
         # As for a program: its own folder comes first, one checker takes from another.
         patch.object(sys, "path", [str(TESTS / "check"), *sys.path]),
