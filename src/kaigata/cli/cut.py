@@ -14,6 +14,7 @@ from kaigata.core.formats.cut_files import write_cut
 from kaigata.core.formats.documents import CutDocument, NestDocument, load_document
 from kaigata.core.formats.nest_files import nest_of_document, order_from_document
 from kaigata.core.formats.whole import whole_folder
+from kaigata.core.metal.stores import PROCESSES
 from kaigata.core.packet.cutting import CutOptions, cut_nest
 
 __all__ = ["command", "cut_options", "cut_summary"]
@@ -29,7 +30,7 @@ def cut_options(function: Command) -> Command:
         click.option("--post", help="The machine's dialect of G-code."),
         click.option("--chart", type=PATH, help="Cut chart to use instead (CSV)."),
         click.option("--kerf", type=float, help="Width of the cut, mm; otherwise from the chart."),
-        click.option("--process", type=click.Choice(["laser", "plasma", "waterjet"])),
+        click.option("--process", type=click.Choice(PROCESSES)),
     ):
         function = option(function)
     return function

@@ -727,7 +727,7 @@ export interface components {
             /** Counted Area */
             counted_area: number;
             /** Cost */
-            cost: number;
+            cost: number | null;
             /** Is Chosen */
             is_chosen: boolean;
             /** Is Released */

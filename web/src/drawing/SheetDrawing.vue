@@ -10,7 +10,7 @@ import { useView } from '@/stores/view'
 
 import type { Point } from './apart'
 import { placeMatrix } from './placeMatrix'
-import { alongWay, useOrderNumbers } from './programPath'
+import { alongWay, orderNumbers } from './programPath'
 import { useDragging } from './useDragging'
 import { usePanZoom } from './usePanZoom'
 import { usePierceDrag } from './usePierceDrag'
@@ -120,7 +120,7 @@ const rest = computed(() => {
   const at = toScreen([props.sheet.used_length + left / 2, s.height / 2])
   return left * view.value.k > 110 ? { ...at, text: `${length(left, units.units, 0)} × ${length(s.height, units.units, 0)}` } : null
 })
-const { numbers: order } = useOrderNumbers(() => props.program)
+const order = computed(() => (props.program ? orderNumbers(props.program) : []))
 const pierces = computed(() => props.program?.passes.flatMap((p, i) => (p.kind === 'cut' ? [{ ...toScreen(p.pierce), run: i, no: p.goes_on ? 0 : (order.value[i] ?? 0) }] : [])) ?? [])
 const isCut = (i: number) => !props.played || i < props.played.pass
 const freed = computed(() => {

@@ -1,5 +1,3 @@
-import { computed } from 'vue'
-
 import type { Program } from '@/api/types'
 
 import type { Point } from './apart'
@@ -12,14 +10,6 @@ export function orderNumbers(program: Program): number[] {
     if (!p.goes_on) last += 1
     return last
   })
-}
-
-export function useOrderNumbers(program: () => Program | undefined) {
-  const numbers = computed(() => {
-    const known = program()
-    return known ? orderNumbers(known) : []
-  })
-  return { numbers }
 }
 
 /** The point a share along a way of straight moves. */

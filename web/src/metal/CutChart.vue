@@ -4,6 +4,7 @@ import { computed, ref } from 'vue'
 import { client, take } from '@/api/client'
 import type { Stores } from '@/api/types'
 import { length } from '@/lib/length'
+import { PROCESSES, type Process } from '@/lib/processes'
 import CsvIn from '@/shell/CsvIn.vue'
 import { useView } from '@/stores/view'
 
@@ -13,7 +14,7 @@ import { useStores } from './useStores'
 const props = defineProps<{ stores: Stores }>()
 const view = useView()
 const change = useStores()
-const process = ref('laser')
+const process = ref<Process>('laser')
 const rows = computed(() => props.stores.cut_rows.filter((r) => r.process === process.value))
 const putChart = (body: { text: string; name: string }) =>
   change(take(client.PUT('/api/stores/tables/{name}', { params: { path: { name: 'cut-chart' } }, body })))
@@ -27,7 +28,7 @@ function joints(row: Stores['cut_rows'][number]): string {
 
 <template>
   <h1>Cut chart
-    <span class="pick"><a href="/api/stores/tables/cut-chart" download>CSV out</a><CsvIn @table="putChart" /><button v-for="one in ['laser', 'plasma', 'waterjet']" :key="one" type="button" :class="{ main: one === process }" @click="process = one">{{ one }}</button></span>
+    <span class="pick"><a href="/api/stores/tables/cut-chart" download>CSV out</a><CsvIn @table="putChart" /><button v-for="one in PROCESSES" :key="one" type="button" :class="{ main: one === process }" @click="process = one">{{ one }}</button></span>
   </h1>
   <table class="rows">
     <thead><tr><th>thickness</th><th class="left">material</th><th>kerf</th><th>feed, {{ view.units }}/min</th><th>pierce, s</th><th>lead-in</th><th>out</th><th>over</th><th class="left">corner</th><th>joints</th></tr></thead>

@@ -7,6 +7,7 @@ import { client, take } from '@/api/client'
 import { Problem } from '@/api/problem'
 import type { Cut } from '@/api/types'
 import { length, readLength } from '@/lib/length'
+import { PROCESSES } from '@/lib/processes'
 import LengthField from '@/shell/LengthField.vue'
 import { tell } from '@/shell/tell'
 import { useView } from '@/stores/view'
@@ -49,7 +50,7 @@ async function plan(): Promise<void> {
 <template>
   <section>
     <div class="field"><span>Process</span>
-      <ElSelect v-model="choice.process" aria-label="Process"><ElOption v-for="p in ['laser', 'plasma', 'waterjet']" :key="p" :value="p" :label="p" /></ElSelect></div>
+      <ElSelect v-model="choice.process" aria-label="Process"><ElOption v-for="p in PROCESSES" :key="p" :value="p" :label="p" /></ElSelect></div>
     <div class="field"><span>Kerf</span><input v-model="choice.kerf" class="num" type="text" placeholder="from the chart" aria-label="Kerf" /></div>
     <div class="field"><span>Post</span>
       <ElSelect v-model="choice.post" aria-label="Post"><ElOption v-for="p in cut.posts" :key="p.name" :value="p.name" :label="p.title" /></ElSelect></div>

@@ -8,6 +8,7 @@ import type { Cut, OrderCard, RackLine } from '@/api/types'
 import SheetDrawing from '@/drawing/SheetDrawing.vue'
 import SheetStrip from '@/drawing/SheetStrip.vue'
 import { duration, length, longLength } from '@/lib/length'
+import type { Process } from '@/lib/processes'
 import ProblemNote from '@/shell/ProblemNote.vue'
 import SlipPane from '@/shell/SlipPane.vue'
 import { tell } from '@/shell/tell'
@@ -62,12 +63,8 @@ async function ask(call: Promise<Cut>): Promise<void> {
 const atOrder = computed(() => ({ params: { path: { order: props.order.id } } }))
 const compare = () => ask(take<Cut>(client.POST('/api/orders/{order}/cut/compare', atOrder.value)))
 const choose = (process: string) =>
-  cut.value && ask(take<Cut>(client.PATCH('/api/orders/{order}/cut', { ...atOrder.value, body: { ...cut.value.choice, process: process as NonNullable<Cut['choice']['process']> } })))
+  cut.value && ask(take<Cut>(client.PATCH('/api/orders/{order}/cut', { ...atOrder.value, body: { ...cut.value.choice, process: process as Process } })))
 const figures = computed(() => (isOfThisNest.value ? cut.value?.sheets.find((s) => s.number === sheet.value?.number) : undefined))
-const all = computed(() => {
-  const sheets = cut.value?.sheets ?? []
-  return { seconds: sheets.reduce((t, s) => t + s.seconds, 0), pierces: sheets.reduce((t, s) => t + s.pierces, 0), cost: sheets.reduce((t, s) => t + (s.cost ?? 0), 0), deviation: Math.max(0, ...sheets.map((s) => s.proof.largest_deviation)) }
-})
 </script>
 
 <template>
@@ -96,6 +93,7 @@ const all = computed(() => {
         <dl class="facts">
           <dt>Cut length</dt><dd class="num">{{ longLength(figures.cut_length, view.units) }}</dd><dd class="unit">{{ view.units }}</dd>
           <dt>Rapid length</dt><dd class="num">{{ longLength(figures.rapid_length, view.units) }}</dd><dd class="unit">{{ view.units }}</dd>
+          <dt>Contours</dt><dd class="num">{{ figures.contours }}</dd><dd />
           <dt>Pierces</dt><dd class="num">{{ figures.pierces }}</dd><dd />
           <dt>Time</dt><dd class="num">{{ duration(figures.seconds) }}</dd><dd />
           <dt>Machine cost</dt><dd class="num">{{ (figures.cost ?? 0).toFixed(2) }}</dd><dd />
@@ -108,15 +106,6 @@ const all = computed(() => {
       <ContourByHand v-if="program" :run="lookedRun" :place="place" :count="contours.length" :is-pierce-kept="isPierceKept" :is-order-kept="isOrderKept" :is-open="isOpen" @to="hand.moveTo" @pierce="hand.keepPierce" @order="hand.keepOrder" />
       <FindingList :findings="cut.findings" />
       <ProcessTable v-if="isOfThisNest" :processes="cut.processes" :is-open="isOpen" @compare="compare" @choose="choose" />
-      <section v-if="cut.sheets.length && isOfThisNest" :class="{ 'is-computing': isStale }">
-        <h2>All sheets</h2>
-        <dl class="facts">
-          <dt>Time</dt><dd class="num">{{ duration(all.seconds) }}</dd><dd />
-          <dt>Machine cost</dt><dd class="num">{{ all.cost.toFixed(2) }}</dd><dd />
-          <dt>Pierces</dt><dd class="num">{{ all.pierces }}</dd><dd />
-          <dt>Largest deviation, proved</dt><dd class="num">{{ all.deviation.toFixed(4) }}</dd><dd class="unit">mm</dd>
-        </dl>
-      </section>
       <ChartRows :cut="cut" />
     </template>
   </SlipPane>

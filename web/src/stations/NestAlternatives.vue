@@ -32,7 +32,7 @@ async function choose(run: number): Promise<void> {
         <tr v-for="a in nest.alternatives" :key="a.run" :class="{ chosen: a.is_chosen }">
           <td><input type="radio" name="alternative" :checked="a.is_chosen" :aria-label="`Choose nest ${a.run}`" @change="choose(a.run)" /></td>
           <td class="num">{{ (a.utilisation * 100).toFixed(1) }}</td><td class="num">{{ a.sheets }}</td><td class="num">{{ a.left_out }}</td>
-          <td class="num">{{ length(a.spacing, view.units, view.isMm ? 1 : 3) }}</td><td class="num">{{ (a.counted_area / 1e6).toFixed(3) }}</td><td class="num">{{ a.cost.toFixed(0) }}</td>
+          <td class="num">{{ length(a.spacing, view.units, view.isMm ? 1 : 3) }}</td><td class="num">{{ (a.counted_area / 1e6).toFixed(3) }}</td><td class="num">{{ a.cost?.toFixed(0) ?? '–' }}</td>
         </tr>
       </tbody>
     </table>

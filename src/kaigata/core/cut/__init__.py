@@ -4,9 +4,10 @@
 leads in scrap; ``sequence`` puts contours in order and ``shorten`` makes the way between them
 short; ``shared`` leaves out what another cut serves, ``joints`` what holds a part, ``detour`` goes
 round what is free; ``marking`` (lettered by ``strokes``) and ``scrap`` add what is marked before
-and cut after; ``toolpath`` does all of it for a sheet as ``wishes`` ask, and ``passes`` is what it
-gives. ``proof`` compares what a program does with the nominal parts; ``posts`` describes machines'
-dialects; ``warm`` builds the compiled loops of nesting and cutting.
+and cut after; ``toolpath`` does all of it for a sheet as ``wishes`` ask, ``passes`` is what it
+gives and ``judge`` what there is to say of it. ``proof`` compares what a program does with the
+nominal parts; ``posts`` describes machines' dialects; ``warm`` builds the compiled loops of nesting
+and cutting.
 """
 
 from kaigata.core.cut.marking import Marking

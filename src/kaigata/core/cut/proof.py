@@ -28,7 +28,6 @@ _NEAR = 6
 _ROUND = 128
 """Chords to a quarter turn of the region grown here by half a kerf."""
 
-
 _STEP = 5.0
 """mm: edges are tested at this step, and at every corner."""
 
@@ -204,9 +203,8 @@ def _deviation(
     # What its own cut leaves may be another's: a common edge.
     left = np.flatnonzero(away > CODE)
     if len(left):
-        of, other = all_cuts.query(feet[left], predicate="dwithin", distance=half + CODE)
-        away[left[np.unique(of)]] = 0.0
-        del other
+        served, _ = all_cuts.query(feet[left], predicate="dwithin", distance=half + CODE)
+        away[left[np.unique(served)]] = 0.0
     found = float(away.max())
     return found, f"is left uncut over {found:.3f} mm and more" if found > CODE else ""
 

@@ -19,8 +19,6 @@ _CLEAR = 1.0
 _SHORTEST = 5.0
 """mm: bridges shorter than this break by hand."""
 
-_Lines = Iterator[LineString]
-
 
 def skeleton_cuts(
     sheet: Polygon, materials: Sequence[Polygon], kerf: float, size: float, right: float
@@ -68,7 +66,7 @@ def cut_off(sheet: Polygon, materials: Sequence[Polygon], kerf: float, at: float
     return [_stroke("cut-off", p) for p in _pieces(line, sheet.buffer(-kerf / 2), taken)]
 
 
-def _pieces(line: LineString, room: Polygon, taken: Polygon) -> _Lines:
+def _pieces(line: LineString, room: Polygon, taken: Polygon) -> Iterator[LineString]:
     rest = line.intersection(room).difference(taken)
     for piece in getattr(rest, "geoms", [rest]):
         if isinstance(piece, LineString) and not piece.is_empty:

@@ -14,6 +14,7 @@ from shapely.strtree import STRtree
 from kaigata.core.cut.corners import cornered
 from kaigata.core.cut.detour import Freed
 from kaigata.core.cut.joints import joints_of, require_joints
+from kaigata.core.cut.judge import crowding, hole_marked, lost_webs, tight_lead
 from kaigata.core.cut.kerf import KerfLoop, kerf_loops
 from kaigata.core.cut.lead import (
     Lead,
@@ -31,7 +32,7 @@ from kaigata.core.cut.shared import sharing
 from kaigata.core.cut.shorten import best_entries, shortened
 from kaigata.core.cut.wishes import ByHand, ContourKey, Wishes
 from kaigata.core.errors import InputError
-from kaigata.core.findings import Finding, Level
+from kaigata.core.findings import Finding
 from kaigata.core.nest import NestedSheet, NestOrder, Placement
 from kaigata.core.nest.figures import motion_of
 from kaigata.core.plane import Contour, Point, Region, Segment
@@ -114,7 +115,10 @@ def tool_path(
     require_joints(rules)
     by_hand = wishes.by_hand.get(sheet.number, ByHand())
     laid = _laid(order, sheet)
-    findings = [*_crowding(laid, rules.kerf), *_lost_webs(laid, rules.kerf)]
+    findings = [
+        *crowding(laid.placements, laid.materials, rules.kerf),
+        *lost_webs(laid.placements, laid.materials, rules.kerf),
+    ]
     scrap = Scrap(laid.edge, laid.materials)
     tasks, drilled = [], []
     loops = _loops(order, laid, rules, findings)
@@ -123,7 +127,8 @@ def tool_path(
             drilled.append(task)
             continue
         tasks.append(task)
-        findings += _tight(laid.placements[task.placement], task, rules, by_hand)
+        is_by_hand = _key(task, laid) in by_hand.pierces
+        findings += tight_lead(_name(task, laid), task.leads[0], rules, is_by_hand=is_by_hand)
     stops = _stops(tasks, laid)
     passes = [
         _enclosing(tasks[at], entry, laid, rules, wishes, scrap)
@@ -237,6 +242,12 @@ def _ordered(
 def _key(task: _Task, laid: _Sheet) -> ContourKey:
     placement = laid.placements[task.placement]
     return (placement.part, placement.copy, task.loop.name)
+
+
+def _name(task: _Task, laid: _Sheet) -> str:
+    """Return a contour as findings name it."""
+    part, copy, name = _key(task, laid)
+    return f"{part} copy {copy}, {name}"
 
 
 def _order_by_hand(
@@ -356,17 +367,8 @@ def _marks(
     for task in drilled:
         x0, y0, x1, y1 = task.nominal.bounds
         at, width = ((x0 + x1) / 2, (y0 + y1) / 2), min(x1 - x0, y1 - y0)
-        part_, copy, name = _key(task, laid)
-        marks += cross(f"{part_} {copy} {name}", at, min(_CROSS, width))
-        findings.append(
-            Finding(
-                level=Level.NOTE,
-                code="hole-marked",
-                text=f"{part_} copy {copy}, {name}: {width:.2f} mm is under the chart's smallest "
-                f"hole, so its middle is marked at {at[0]:.1f}, {at[1]:.1f} and not cut. Drill it.",
-                at=at,
-            )
-        )
+        marks += cross(" ".join(map(str, _key(task, laid))), at, min(_CROSS, width))
+        findings.append(hole_marked(_name(task, laid), at, width))
     stops = [Stop(((m.segments[0].start, m.segments[-1].end),), frozenset()) for m in marks]
     return [marks[i] for i in nearest_next(stops, start=(0.0, 0.0))]
 
@@ -390,7 +392,7 @@ def _runs(
     round_freed: bool,
 ) -> list[Run]:
     """Return all the tool does, each run with the way to it from where the last one ended."""
-    todo: list[tuple[str, int, tuple[Segment, ...]]] = [
+    work: list[tuple[str, int, tuple[Segment, ...]]] = [
         *(("mark", i, m.segments) for i, m in enumerate(marks)),
         *(("cut", i, s) for i, p in enumerate(passes) for s in p.stretches),
         *(("scrap", i, s.segments) for i, s in enumerate(strokes)),
@@ -398,86 +400,13 @@ def _runs(
     freed = Freed(laid.edge, [p.nominal.polygon() for p in passes]) if round_freed else None
     at: Point = (0.0, 0.0)
     runs = []
-    for n, (kind, of, segments) in enumerate(todo):
+    for n, (kind, of, segments) in enumerate(work):
         to = segments[0].start
         points = freed.way(at, to) if freed else [at, to]
         way = [Segment(a, b) for a, b in pairwise(points)]
         runs.append(Run(kind, of, tuple(s for s in way if s.chord > LENGTH), segments))
         at = segments[-1].end
-        is_last = n + 1 == len(todo) or todo[n + 1][:2] != (kind, of)
+        is_last = n + 1 == len(work) or work[n + 1][:2] != (kind, of)
         if freed and kind == "cut" and is_last:
             freed.add(of)
     return runs
-
-
-def _tight(
-    placement: Placement, task: _Task, rules: CutRules, by_hand: ByHand
-) -> Iterator[Finding]:
-    """Yield what there is to say of a contour without room for its lead."""
-    lead = task.leads[0]
-    x, y = lead.pierce
-    name = f"{placement.part} copy {placement.copy}, {task.loop.name}"
-    fix = "Widen the spacing or shorten the lead."
-    if (placement.part, placement.copy, task.loop.name) in by_hand.pierces:
-        fix = "Move its pierce to where there is room."
-    if lead.lead is None and rules.lead_kind != "none":
-        yield Finding(
-            level=Level.WARNING,
-            code="no-lead",
-            text=f"{name}: there is no scrap for a lead-in, so the beam pierces on the contour at "
-            f"{x:.1f}, {y:.1f}. {fix}",
-            at=lead.pierce,
-        )
-    elif lead.lead is not None and lead.is_short:
-        yield Finding(
-            level=Level.NOTE,
-            code="short-lead",
-            text=f"{name}: the lead-in is {lead.lead.length:.1f} mm instead of "
-            f"{rules.lead_in:g} at {x:.1f}, {y:.1f}: scrap is tight there.",
-            at=lead.pierce,
-        )
-
-
-def _lost_webs(laid: _Sheet, kerf: float) -> Iterator[Finding]:
-    """Yield a finding where two kerfs meet, so that no web of skeleton stands between parts."""
-    tree = STRtree(laid.materials)
-    near = tree.query(laid.materials, predicate="dwithin", distance=2 * kerf - SAME)
-    pairs = [(int(i), int(j)) for i, j in near.T if i < j]
-    if not pairs:
-        return
-    i, j = pairs[0]
-    a, b = laid.placements[i], laid.placements[j]
-    (x, y), (u, v) = shapely.shortest_line(laid.materials[i], laid.materials[j]).coords
-    at = ((x + u) / 2, (y + v) / 2)
-    more = f", and so between {len(pairs) - 1} other pairs of parts" if len(pairs) > 1 else ""
-    yield Finding(
-        level=Level.NOTE,
-        code="web-vanishes",
-        text=f"Between {a.part} copy {a.copy} and {b.part} copy {b.copy} the two kerfs of {kerf:g} "
-        f"mm meet at {at[0]:.1f}, {at[1]:.1f}{more}: no skeleton stands there. Widen the spacing "
-        "to two kerfs and more if it has to.",
-        at=at,
-    )
-
-
-def _crowding(laid: _Sheet, kerf: float) -> list[Finding]:
-    """Return a finding for each pair of parts that lies closer than the kerf is wide."""
-    tree = STRtree(laid.materials)
-    out = []
-    for i, j in tree.query(laid.materials, predicate="dwithin", distance=kerf - SAME).T:
-        if i >= j:
-            continue
-        gap = float(shapely.distance(laid.materials[i], laid.materials[j]))
-        a, b = laid.placements[i], laid.placements[j]
-        p = shapely.shortest_line(laid.materials[i], laid.materials[j]).coords[0]
-        out.append(
-            Finding(
-                level=Level.ERROR,
-                code="spacing-under-kerf",
-                text=f"{a.part} copy {a.copy} and {b.part} copy {b.copy} lie {gap:.2f} mm apart, "
-                f"the kerf is {kerf:g}: cutting one cuts into the other. Nest again with a "
-                "spacing wider than the kerf.",
-                at=(p[0], p[1]),
-            )
-        )
-    return out

@@ -41,6 +41,7 @@ __all__ = [
     "placed_regions",
     "sheet_dxf",
     "sheet_outline",
+    "stock_sheet",
 ]
 
 MM_PER_INCH = 25.4
@@ -64,14 +65,15 @@ def order_from_document(document: OrderDocument, folder: Path) -> NestOrder:
     """
     scale = MM_PER_INCH if document.units == "in" else 1.0
     return NestOrder(
-        sheets=tuple(_sheet(s, scale) for s in document.sheets),
+        sheets=tuple(stock_sheet(s, scale) for s in document.sheets),
         parts=tuple(_part(i, p, scale, folder) for i, p in enumerate(document.parts)),
         spacing=document.spacing * scale,
         margin=document.margin * scale,
     )
 
 
-def _sheet(sheet: OrderSheetDocument, scale: float) -> StockSheet:
+def stock_sheet(sheet: OrderSheetDocument, scale: float = 1.0) -> StockSheet:
+    """Return a stock sheet of an order; ``scale`` is how many mm its unit has."""
     outline = _contour(sheet.outline, scale) if sheet.outline else None
     if outline is not None and outline.area < 0:
         outline = outline.reversed()

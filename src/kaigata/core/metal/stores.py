@@ -15,10 +15,10 @@ from kaigata.core.metal.charts import BendChart
 from kaigata.core.metal.tables import Row, csv_text, rows_of, text_of_file
 
 __all__ = [
+    "PROCESSES",
     "CutChartRow",
     "Gauge",
     "Material",
-    "Process",
     "chart_of",
     "cut_chart_csv",
     "cut_chart_of",
@@ -33,7 +33,9 @@ __all__ = [
 STANDARD_K = 0.44
 """Factor when nothing is said: air bending of mild steel at a radius of about the thickness."""
 
-Process = str
+PROCESSES = ("laser", "plasma", "waterjet")
+"""How sheets are cut."""
+
 _SAME_THICKNESS = 1e-3
 
 
@@ -178,7 +180,7 @@ def cut_row(
 
 
 _WORDS = {
-    "process": ("laser", "plasma", "waterjet"),
+    "process": PROCESSES,
     "lead_kind": ("line", "arc", "none"),
     "corner": ("round", "sharp", "loop"),
     "small_holes": ("slow", "mark"),

@@ -10,7 +10,8 @@ import numpy as np
 
 from kaigata.core.nest.bench import Bench, Load
 from kaigata.core.nest.nofit import Floats
-from kaigata.core.nest.separate import Lying, measure_depths, random_state, separate, squeeze_in
+from kaigata.core.nest.overlap import Lying, measure_depths
+from kaigata.core.nest.separate import random_state, separate, squeeze_in
 
 __all__ = ["Bout", "Hand", "pull", "tighten"]
 

@@ -11,7 +11,7 @@ from __future__ import annotations
 
 import time
 from collections import Counter
-from collections.abc import Callable, Collection, Iterable
+from collections.abc import Callable, Collection
 from dataclasses import dataclass, replace
 from itertools import islice
 
@@ -31,6 +31,12 @@ from kaigata.core.nest.jobs import (
     plans,
     score,
     shaken,
+)
+from kaigata.core.nest.leftovers import (
+    reason_left_out,
+    taken_off,
+    unused_sheets,
+    with_fillers,
 )
 from kaigata.core.nest.order import NestOrder, gauge_name, require_usable
 from kaigata.core.nest.rules import broken_rules
@@ -212,7 +218,7 @@ class _Book:
                 given.loads,
                 bench.wanted() - lying,
                 sequence=plan.sequence,
-                fresh=_unused(bench, given.loads),
+                fresh=unused_sheets(bench, given.loads),
                 should_stop=self._should_stop,
             )
         return built
@@ -393,7 +399,7 @@ class _Book:
         within = bench.fill(bare.loads, wanted, sequence=sequence, lengths=lengths)
         if not within.left_out:
             return within
-        fresh = _unused(bench, within.loads)
+        fresh = unused_sheets(bench, within.loads)
         return bench.fill(within.loads, within.left_out, sequence=sequence, fresh=fresh)
 
     @staticmethod
@@ -428,7 +434,7 @@ class _Book:
         if layout.left_out:
             return Layout(tuple(loads), layout.left_out - gone + came)
         last = pulled[0][0].last
-        rest = _taken_off(bench, loads[last], gone)
+        rest = taken_off(bench, loads[last], gone)
         others = tuple(x for i, x in enumerate(loads) if i != last)
         if not len(rest) and not came:
             return Layout(others, layout.left_out)
@@ -442,7 +448,7 @@ class _Book:
         ``came`` are copies that came off other sheets; they go wherever there is room.
         """
         loads = (*others, rest) if len(rest) else others
-        fresh = _unused(bench, loads)
+        fresh = unused_sheets(bench, loads)
         first = bench.fill(loads, came, sequence=first_plan(bench).sequence, fresh=fresh)
         best = first
         if rest.fixed.any():
@@ -471,11 +477,11 @@ class _Book:
         for bench, layout, gauge in zip(
             self._table.benches, self._layouts, self._table.gauges, strict=True
         ):
-            full = _with_fillers(bench, layout)
+            full = with_fillers(bench, layout)
             filled += [(x.sheet, bench.placements(x)) for x in full.loads]
             missing += [
                 Unplaced(part=bench.parts[k - bench.first].id, quantity=n,
-                         why=_reason(bench, k, gauge_name(gauge),
+                         why=reason_left_out(bench, k, gauge_name(gauge),
                                      fits=self._fits_at_all(bench, k)))
                 for k, n in sorted((full.left_out + bench.surplus).items())
             ]  # fmt: skip
@@ -485,62 +491,6 @@ class _Book:
         self._on_better(Progress(self.nest, time.monotonic() - self._began, self._steps))
 
 
-def _unused(bench: Bench, loads: Iterable[Load]) -> list[str]:
-    """Return the sheets still in stock, in the usual order."""
-    used = Counter(x.sheet for x in loads)
-    fresh = []
-    for sheet in first_plan(bench).fresh:
-        if used[sheet]:
-            used[sheet] -= 1
-        else:
-            fresh.append(sheet)
-    return fresh
-
-
 def _some(pending: list[tuple[int, Plan]], n: int) -> list[tuple[int, Plan]]:
     taken, pending[:] = pending[:n], pending[n:]
     return taken
-
-
-def _taken_off(bench: Bench, load: Load, gone: Counter[int]) -> Load:
-    """Return a load without as many copies of each shape, those furthest right first."""
-    reach = load.at[:, 0] + bench.table.reach[load.way, 2]
-    kinds, left, rows = bench.kinds(load), Counter(gone), []
-    for i in np.argsort(-reach, kind="stable"):
-        k = int(kinds[i])
-        if left[k] > 0 and not load.fixed[i]:
-            left[k] -= 1
-            rows.append(int(i))
-    return load.without(rows)
-
-
-def _with_fillers(bench: Bench, layout: Layout) -> Layout:
-    """Return a layout with fillers in what room is left on the metal it uses."""
-    fillers = bench.fillers()
-    if not fillers:
-        return layout
-    lying = Counter(int(k) for x in layout.loads for k in bench.kinds(x))
-    wanted = fillers - Counter({k: lying[k] for k in fillers})
-    if not layout.loads:
-        return replace(layout, left_out=layout.left_out + wanted)
-    end = last_of(bench, layout)
-    lengths = [
-        bench.used_length(x) if i == end else bench.sheets[x.sheet].width
-        for i, x in enumerate(layout.loads)
-    ]
-    sequence = sorted(fillers, key=lambda k: (-bench.priority[k], -bench.area[k], k))
-    full = bench.fill(layout.loads, wanted, sequence=sequence, lengths=lengths)
-    return Layout(full.loads, layout.left_out + full.left_out)
-
-
-def _reason(bench: Bench, kind: int, gauge: str, *, fits: bool) -> str:
-    if not bench.sheets:
-        return f"no sheet of {gauge} in the order"
-    if bench.parts[kind - bench.first].filler:
-        return "a filler: no room left beside the other parts"
-    if not fits:
-        return f"larger than every sheet of {gauge}"
-    if any(s.count is None for s in bench.sheets.values()):
-        return f"larger than every sheet of {gauge}"
-    have = sum(s.count or 0 for s in bench.sheets.values())
-    return f"the {have} sheet{'s' if have != 1 else ''} of {gauge} are used up"

@@ -8,42 +8,14 @@ search, 1999; for placing shapes Egeblad, Nielsen and Odgaard, 2007).
 
 from __future__ import annotations
 
-from typing import NamedTuple
-
 import numpy as np
 import numpy.typing as npt
 from numba import njit
 
-from kaigata.core.nest.cells import ACROSS, BORDER, OUTSIDE
-from kaigata.core.nest.nofit import SKEW_COS, SKEW_SIN, Floats, Ints
+from kaigata.core.nest.nofit import SKEW_COS, SKEW_SIN
+from kaigata.core.nest.overlap import TOUCH, cost_at, lay, measure_depths, pushes_on
 
-__all__ = [
-    "TOUCH",
-    "Lying",
-    "depth_between",
-    "measure_depths",
-    "random_state",
-    "separate",
-    "squeeze_in",
-]
-
-TOUCH = 0.006
-"""mm: parts that penetrate less than this count as apart; the tolerance of spacing is 0.01."""
-
-
-class Lying(NamedTuple):
-    """Parts on one sheet: ``way[i]`` at ``at[i]`` (x, y, mm), immovable where ``fixed[i]``.
-
-    ``hull[i]`` bounds the grown shape where it lies. ``depth[i, j]`` is how deep two parts
-    penetrate, mm, and ``weight[i, j]`` what that counts.
-    """
-
-    way: Ints
-    at: Floats
-    fixed: npt.NDArray[np.bool_]
-    hull: Floats
-    depth: Floats
-    weight: Floats
+__all__ = ["random_state", "separate", "squeeze_in"]
 
 
 def random_state(seed: int) -> npt.NDArray[np.uint64]:
@@ -61,146 +33,6 @@ def draw(state):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN202
     x ^= x >> np.uint64(27)
     state[0] = x
     return float((x * np.uint64(2685821657736338717)) >> np.uint64(11)) * (1.0 / 9007199254740992.0)
-
-
-@njit(cache=True, fastmath=True, error_model="numpy")
-def _depth_in(edges, first, last, px, py):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN202
-    """Return how far inside the boundary a point lies, 0 outside; winding number and distance."""
-    winding = 0
-    nearest = 1e30
-    for e in range(first, last):
-        rx, ry = px - edges[e, 0], py - edges[e, 1]
-        dx, dy = edges[e, 2], edges[e, 3]
-        left = dx * ry - dy * rx
-        winding += ((ry >= 0) & (ry < dy) & (left > 0)) * 1 - (
-            (ry < 0) & (ry >= dy) & (left < 0)
-        ) * 1
-        t = min(1.0, max(0.0, (rx * dx + ry * dy) * edges[e, 4]))
-        ex, ey = rx - t * dx, ry - t * dy
-        nearest = min(nearest, ex * ex + ey * ey)
-    return np.sqrt(nearest) if winding != 0 else 0.0
-
-
-@njit(cache=True, inline="always", error_model="numpy")
-def depth_between(table, v, vx, vy, w, wx, wy):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN201
-    """Return how deep way v at (vx, vy) penetrates way w at (wx, wy), mm; 0 when apart."""
-    if table.kind[v] <= table.kind[w]:
-        a, b, dx, dy = v, w, wx - vx, wy - vy
-    else:
-        a, b, dx, dy = w, v, vx - wx, vy - wy
-    k = table.pair[a, b]
-    px = table.back[a, 0] * dx + table.back[a, 1] * dy
-    py = table.back[a, 2] * dx + table.back[a, 3] * dy
-    box = table.fits.box
-    if px <= box[k, 0] or px >= box[k, 2] or py <= box[k, 1] or py >= box[k, 3]:
-        return 0.0
-    first = table.fits.edge_first
-    return _depth_in(
-        table.fits.edges,
-        first[k],
-        first[k + 1],
-        SKEW_COS * px - SKEW_SIN * py,
-        SKEW_SIN * px + SKEW_COS * py,
-    )
-
-
-@njit(cache=True, fastmath=True, error_model="numpy")
-def _cost(table, lying, i, w, x, y, limit):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN202
-    """Return the weighted overlap of part i in way w at (x, y), or ``limit`` once it is reached.
-
-    This is where the time goes. Arrays are taken out of their tuples once, before the loop, and the
-    penetration depth stands here written out: a call, or an array taken out inside the loop, costs
-    more than the work.
-    """
-    kind, back, pair = table.kind, table.back, table.pair
-    polygon, edges = table.cells.polygon, table.fits.edges
-    state, cell_first, near = table.cells.state, table.cells.first, table.cells.near
-    hull, way, at, weight = lying.hull, lying.way, lying.at, lying.weight
-    x0, y0 = x + table.hull[w, 0], y + table.hull[w, 1]
-    x1, y1 = x + table.hull[w, 2], y + table.hull[w, 3]
-    own = kind[w]
-    total = 0.0
-    for j in range(len(way)):
-        if hull[j, 0] < x1 and hull[j, 2] > x0 and hull[j, 1] < y1 and hull[j, 3] > y0 and j != i:
-            v = way[j]
-            dx, dy = x - at[j, 0], y - at[j, 1]
-            if kind[v] <= own:
-                f, k = v, pair[v, w]
-            else:
-                f, k = w, pair[w, v]
-                dx, dy = -dx, -dy
-            ux = back[f, 0] * dx + back[f, 1] * dy
-            uy = back[f, 2] * dx + back[f, 3] * dy
-            bx, by = polygon[k, 0], polygon[k, 1]
-            wide, high = polygon[k, 2] - bx, polygon[k, 3] - by
-            ux -= bx
-            uy -= by
-            if not (ux > 0.0 and ux < wide and uy > 0.0 and uy < high):
-                continue
-            e0, e1, c = int(polygon[k, 4]), int(polygon[k, 5]), int(polygon[k, 6])
-            border = True
-            if c >= 0:
-                ci = min(int(ux * (ACROSS / wide)), ACROSS - 1)
-                c += min(int(uy * (ACROSS / high)), ACROSS - 1) * ACROSS + ci
-                if state[c] == OUTSIDE:
-                    continue
-                border = state[c] == BORDER
-            ux += bx
-            uy += by
-            px, py = SKEW_COS * ux - SKEW_SIN * uy, SKEW_SIN * ux + SKEW_COS * uy
-            winding = 1
-            nearest = 1e30
-            if border:
-                winding = 0
-                for e in range(e0, e1):
-                    rx, ry = px - edges[e, 0], py - edges[e, 1]
-                    ex, ey = edges[e, 2], edges[e, 3]
-                    left = ex * ry - ey * rx
-                    up = (ry >= 0) & (ry < ey) & (left > 0)
-                    down = (ry < 0) & (ry >= ey) & (left < 0)
-                    winding += int(up) - int(down)
-                    t = min(1.0, max(0.0, (rx * ex + ry * ey) * edges[e, 4]))
-                    gx, gy = rx - t * ex, ry - t * ey
-                    nearest = min(nearest, gx * gx + gy * gy)
-            else:
-                for q in range(cell_first[c], cell_first[c + 1]):
-                    e = near[q]
-                    rx, ry = px - edges[e, 0], py - edges[e, 1]
-                    ex, ey = edges[e, 2], edges[e, 3]
-                    t = min(1.0, max(0.0, (rx * ex + ry * ey) * edges[e, 4]))
-                    gx, gy = rx - t * ex, ry - t * ey
-                    nearest = min(nearest, gx * gx + gy * gy)
-            if winding != 0:
-                total += weight[i, j] * np.sqrt(nearest)
-                if total >= limit:
-                    return limit
-    return total
-
-
-@njit(cache=True, error_model="numpy")
-def _lay(table, lying, i, w, x, y):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN202
-    """Lay part i in way w at (x, y) and measure its depths anew."""
-    hull, depth, way, at, fixed = lying.hull, lying.depth, lying.way, lying.at, lying.fixed
-    way[i], at[i, 0], at[i, 1] = w, x, y
-    x0, y0 = x + table.hull[w, 0], y + table.hull[w, 1]
-    x1, y1 = x + table.hull[w, 2], y + table.hull[w, 3]
-    hull[i, 0], hull[i, 1], hull[i, 2], hull[i, 3] = x0, y0, x1, y1
-    for j in range(len(way)):
-        d = 0.0
-        near = hull[j, 0] < x1 and hull[j, 2] > x0 and hull[j, 1] < y1 and hull[j, 3] > y0
-        # Two that may not move are left to those who laid them.
-        if near and j != i and not (fixed[i] and fixed[j]):
-            d = depth_between(table, way[j], at[j, 0], at[j, 1], w, x, y)
-        depth[i, j] = d
-        depth[j, i] = d
-
-
-@njit(cache=True, error_model="numpy")
-def measure_depths(table, lying):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN201
-    """Measure how deep all parts penetrate each other; return the sum, mm."""
-    for i in range(len(lying.way)):
-        _lay(table, lying, i, lying.way[i], lying.at[i, 0], lying.at[i, 1])
-    return lying.depth.sum() / 2
 
 
 @njit(cache=True, error_model="numpy")
@@ -304,7 +136,7 @@ def _best_place(table, room, lying, i, effort, best, pushes, state):  # type: ig
             continue
         x, y = _clamped(x, x0, x1), _clamped(y, y0, y1)
         limit = best[len(best) - 1, 0]
-        cost = _cost(table, lying, i, w, x, y, limit)
+        cost = cost_at(table, lying, i, w, x, y, limit)
         if cost < limit:
             _keep(best, cost, w, x, y)
     for k in range(len(best)):
@@ -314,63 +146,6 @@ def _best_place(table, room, lying, i, effort, best, pushes, state):  # type: ig
     for k in range(1, len(best)):
         if best[k, 0] < best[0, 0]:
             best[0] = best[k]
-
-
-@njit(cache=True, fastmath=True, error_model="numpy")
-def _pushes(table, lying, i, w, x, y, out):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN202
-    """Write the moves, mm, that take part i out of what it overlaps most; return how many."""
-    x0, y0 = x + table.hull[w, 0], y + table.hull[w, 1]
-    x1, y1 = x + table.hull[w, 2], y + table.hull[w, 3]
-    kind, back, pair = table.kind, table.back, table.pair
-    polygon, edges = table.cells.polygon, table.fits.edges
-    hull, way, at, weight = lying.hull, lying.way, lying.at, lying.weight
-    m = 0
-    for j in range(len(way)):
-        if j == i or not (
-            hull[j, 0] < x1 and hull[j, 2] > x0 and hull[j, 1] < y1 and hull[j, 3] > y0
-        ):
-            continue
-        v = way[j]
-        lies = kind[v] <= kind[w]
-        a, b = (v, w) if lies else (w, v)
-        sign = 1.0 if lies else -1.0
-        dx, dy = sign * (x - at[j, 0]), sign * (y - at[j, 1])
-        k = pair[a, b]
-        ux = back[a, 0] * dx + back[a, 1] * dy
-        uy = back[a, 2] * dx + back[a, 3] * dy
-        if ux <= polygon[k, 0] or ux >= polygon[k, 2] or uy <= polygon[k, 1] or uy >= polygon[k, 3]:
-            continue
-        px, py = SKEW_COS * ux - SKEW_SIN * uy, SKEW_SIN * ux + SKEW_COS * uy
-        winding, nearest, fx, fy = 0, 1e30, 0.0, 0.0
-        for e in range(int(polygon[k, 4]), int(polygon[k, 5])):
-            rx, ry = px - edges[e, 0], py - edges[e, 1]
-            ex, ey = edges[e, 2], edges[e, 3]
-            left = ex * ry - ey * rx
-            up = (ry >= 0) & (ry < ey) & (left > 0)
-            down = (ry < 0) & (ry >= ey) & (left < 0)
-            winding += int(up) - int(down)
-            t = min(1.0, max(0.0, (rx * ex + ry * ey) * edges[e, 4]))
-            gx, gy = t * ex - rx, t * ey - ry
-            d = gx * gx + gy * gy
-            if d < nearest:
-                nearest, fx, fy = d, gx, gy
-        if winding == 0:
-            continue
-        heavy = weight[i, j] * weight[i, j] * nearest
-        if m == len(out):
-            if heavy <= out[m - 1, 2]:
-                continue
-            m -= 1
-        q = m
-        while q > 0 and out[q - 1, 2] < heavy:
-            out[q, 0], out[q, 1], out[q, 2] = out[q - 1, 0], out[q - 1, 1], out[q - 1, 2]
-            q -= 1
-        gx, gy = SKEW_COS * fx + SKEW_SIN * fy, SKEW_COS * fy - SKEW_SIN * fx
-        out[q, 0] = sign * (back[a, 0] * gx + back[a, 2] * gy)
-        out[q, 1] = sign * (back[a, 1] * gx + back[a, 3] * gy)
-        out[q, 2] = heavy
-        m += 1
-    return m
 
 
 @njit(cache=True, error_model="numpy")
@@ -387,7 +162,7 @@ def _walk_down(table, room, lying, i, place, pushes):  # type: ignore[no-untyped
     for _ in range(6):
         if cost == 0.0:
             break
-        m = _pushes(table, lying, i, w, x, y, pushes)
+        m = pushes_on(table, lying, i, w, x, y, pushes)
         bx, by, least = x, y, cost
         for a in range(m):
             ax, ay = pushes[a, 0], pushes[a, 1]
@@ -402,7 +177,7 @@ def _walk_down(table, room, lying, i, place, pushes):  # type: ignore[no-untyped
                         continue
                     mx, my = (aa * cy - cc * ay) / turn, (cc * ax - aa * cx) / turn
                 nx, ny = _clamped(x + mx, x0, x1), _clamped(y + my, y0, y1)
-                c = _cost(table, lying, i, w, nx, ny, least)
+                c = cost_at(table, lying, i, w, nx, ny, least)
                 if c < least:
                     least, bx, by = c, nx, ny
         if least >= cost:
@@ -478,7 +253,7 @@ def separate(table, room, lying, rounds, patience, effort, state, memory):  # ty
             if now > 0.0:
                 _best_place(table, room, lying, i, effort, best, pushes, state)
                 if best[0, 1] >= 0 and best[0, 0] <= now:
-                    _lay(table, lying, i, int(best[0, 1]), best[0, 2], best[0, 3])
+                    lay(table, lying, i, int(best[0, 1]), best[0, 2], best[0, 3])
         worst = TOUCH
         for i in range(n):
             worst = max(worst, lying.depth[i].max())
@@ -516,5 +291,5 @@ def squeeze_in(table, room, lying, i, effort, state):  # type: ignore[no-untyped
     _best_place(table, room, lying, i, effort, best, pushes, state)
     if best[0, 1] < 0:
         return False
-    _lay(table, lying, i, int(best[0, 1]), best[0, 2], best[0, 3])
+    lay(table, lying, i, int(best[0, 1]), best[0, 2], best[0, 3])
     return True

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import math
+from collections.abc import Sequence
 from typing import Annotated, Any, Literal
 
 from django.http import HttpResponse
@@ -15,11 +16,15 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from kaigata.core.errors import InputError
-from kaigata.core.formats.documents import NestedSheetDocument, UnplacedDocument
-from kaigata.core.formats.nest_files import sheet_dxf, sheet_outline
+from kaigata.core.formats.documents import (
+    NestedSheetDocument,
+    OrderSheetDocument,
+    UnplacedDocument,
+)
+from kaigata.core.formats.nest_files import sheet_dxf, sheet_outline, stock_sheet
 from kaigata.core.formats.report import nest_csv, nest_report
 from kaigata.core.formats.svg import contour_path, region_path
-from kaigata.core.plane import Contour
+from kaigata.core.nest import StockSheet
 from kaigata.shop.api.answers import BINARY, RunAnswer, answer, download, read, run_answer
 from kaigata.shop.models import Material, Nest, NestRun, Order
 from kaigata.shop.models import StockSheet as Stock
@@ -125,7 +130,7 @@ class AlternativeAnswer(BaseModel):
     sheets: int
     left_out: int
     counted_area: float
-    cost: float
+    cost: float | None
     is_chosen: bool
     is_released: bool
 
@@ -276,10 +281,11 @@ def _nest_answer(order: Order) -> NestAnswer:
 def _alternatives(order: Order, shown: NestRun | None) -> list[AlternativeAnswer]:
     """Return the newest nests of an order, the newest first."""
     nests = Nest.objects.filter(run__order=order).select_related("run", "release")
-    materials = {m.name: m for m in Material.objects.all()}
     found = []
     for kept in nests.order_by("-run_id")[:ALTERNATIVES]:
         rules = kept.run.settings["order"]
+        sheets = [stock_sheet(OrderSheetDocument.model_validate(s)) for s in rules["sheets"]]
+        known = {s.id: s for s in sheets}
         turns = {t for p in rules["parts"] if p["turns"] != "any" for t in p["turns"]}
         found.append(
             AlternativeAnswer(
@@ -290,34 +296,12 @@ def _alternatives(order: Order, shown: NestRun | None) -> list[AlternativeAnswer
                 sheets=len(kept.document["sheets"]),
                 left_out=sum(u["quantity"] for u in kept.document["unplaced"]),
                 counted_area=kept.counted_area,
-                cost=_cost_of_sheets(kept.document, rules["sheets"], materials),
+                cost=_mass_and_cost([known[s["sheet"]] for s in kept.document["sheets"]])[1],
                 is_chosen=shown is not None and kept.run_id == shown.pk,
                 is_released=hasattr(kept, "release"),
             )
         )
     return found
-
-
-def _cost_of_sheets(
-    nest: dict[str, Any], sheets: list[dict[str, Any]], materials: dict[str, Material]
-) -> float:
-    """Return what the sheets of a nest cost: their own cost, else their metal by mass."""
-    known = {s["id"]: s for s in sheets}
-    total = 0.0
-    for used in nest["sheets"]:
-        sheet = known[used["sheet"]]
-        if sheet["cost"] is not None:
-            total += sheet["cost"]
-        elif sheet["material"] in materials:
-            outline = sheet["outline"]
-            area = (
-                abs(Contour.from_rows(outline).area)
-                if outline
-                else sheet["width"] * sheet["height"]
-            )
-            metal = materials[sheet["material"]]
-            total += area * (sheet["thickness"] or 0.0) * 1e-9 * metal.density * metal.price
-    return total
 
 
 def sheet_choices(order: Order) -> list[SheetChoice]:
@@ -343,7 +327,8 @@ def sheet_choices(order: Order) -> list[SheetChoice]:
 
 def _nest_drawing(kept: Nest) -> dict[str, Any]:
     _, order, nest = nesting.open_nest(kept)
-    mass, cost = _mass_and_cost(order, nest)
+    known = {s.id: s for s in order.sheets}
+    mass, cost = _mass_and_cost([known[s.sheet] for s in nest.sheets])
     document = kept.document
     parts = []
     for p in order.parts:
@@ -388,16 +373,18 @@ def _nest_drawing(kept: Nest) -> dict[str, Any]:
     }
 
 
-def _mass_and_cost(order: Any, nest: Any) -> tuple[float | None, float | None]:
+def _mass_and_cost(used: Sequence[StockSheet]) -> tuple[float | None, float | None]:
     """Return the mass of the sheets used, kg, and what they cost: their own cost, else by mass."""
     materials = {m.name: m for m in Material.objects.all()}
-    stock = {s.id: s for s in order.sheets}
-    used = [stock[s.sheet] for s in nest.sheets]
-    if any(s.material not in materials or not s.thickness for s in used):
-        return None, None
-    masses = [(s, s.area * s.thickness * materials[s.material].density / 1e9) for s in used]
-    cost = sum(m * materials[s.material].price if s.cost is None else s.cost for s, m in masses)
-    return sum(m for _, m in masses), cost
+    masses, cost = 0.0, 0.0
+    for sheet in used:
+        metal = materials.get(sheet.material or "")
+        if metal is None or not sheet.thickness:
+            return None, None
+        mass = sheet.area * sheet.thickness * metal.density / 1e9
+        masses += mass
+        cost += mass * metal.price if sheet.cost is None else sheet.cost
+    return masses, cost
 
 
 class NestFileView(APIView):

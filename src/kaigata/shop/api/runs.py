@@ -15,6 +15,7 @@ from rest_framework.views import APIView
 
 from kaigata.core.errors import InputError
 from kaigata.core.formats.documents import CutSheetDocument, FindingDocument, MarkingChoice
+from kaigata.core.metal.stores import PROCESSES
 from kaigata.shop.api.answers import BINARY, RunAnswer, answer, download, read, run_answer
 from kaigata.shop.api.nests import sheet_choices
 from kaigata.shop.models import CutRun, Order, Packet, Program, Run
@@ -231,9 +232,12 @@ def _cut_answer(order: Order) -> CutAnswer:
         programs=[ProgramAnswer(id=p.pk, number=p.number, **p.drawing) for p in programs],
         processes=_processes(order),
         by_hand=[
-            PathByHand(sheet=n, order=keys, pierces=pierces)
-            for n in cut_by_hand.hand_of(order)
-            for keys, pierces in [cut_by_hand.rows_of_sheet(order, n)]
+            PathByHand(
+                sheet=number,
+                order=list(hand.order),
+                pierces=[(*key, *at) for key, at in hand.pierces.items()],
+            )
+            for number, hand in cut_by_hand.hand_of(order).items()
         ],
         nest=shown.nest_id if shown else None,
     )
@@ -242,7 +246,7 @@ def _cut_answer(order: Order) -> CutAnswer:
 def _processes(order: Order) -> list[ProcessFigures]:
     """Return the newest figures of each process for the nest and settings of now."""
     found = []
-    for process in cutting.PROCESSES:
+    for process in PROCESSES:
         settings = route_card.cut_settings(order, process)
         run = route_card.cut_runs(order, settings).first()
         if run is None or run_answer(run, route_card.cut_inputs(order, settings)).stale:

@@ -9,7 +9,7 @@ from kaigata.core.errors import InputError
 from kaigata.shop.models import Order
 from kaigata.shop.services.nesting import current_run
 
-__all__ = ["hand_of", "keep_by_hand", "rows_of_sheet"]
+__all__ = ["hand_of", "keep_by_hand"]
 
 Pierce = tuple[str, int, str, float, float]
 """A contour (part, copy, name) and where it is to be pierced, mm on the sheet."""
@@ -29,12 +29,6 @@ def hand_of(order: Order) -> dict[int, ByHand]:
         )
         for number, rows in kept["sheets"].items()
     }
-
-
-def rows_of_sheet(order: Order, number: int) -> tuple[list[Key], list[Pierce]]:
-    """Return the order and the pierces that hands have settled for a sheet; empty for none."""
-    hand = hand_of(order).get(number, ByHand())
-    return list(hand.order), [(*k, *at) for k, at in hand.pierces.items()]
 
 
 def keep_by_hand(order: Order, number: int, keys: Sequence[Key], pierces: Sequence[Pierce]) -> None:

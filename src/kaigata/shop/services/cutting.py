@@ -15,7 +15,7 @@ from kaigata.core.formats.cut_files import Program as ProvedProgram
 from kaigata.core.formats.cut_files import cut_document, path_dxf
 from kaigata.core.formats.documents import CutChoice, CutDocument, FindingDocument
 from kaigata.core.formats.svg import run_path
-from kaigata.core.metal.stores import CutChartRow, cut_chart_of
+from kaigata.core.metal.stores import PROCESSES, CutChartRow, cut_chart_of
 from kaigata.core.nest import NestedSheet, NestOrder
 from kaigata.core.packet.cutting import CutOptions, cut_sheet, rules_of, wishes_of
 from kaigata.shop.models import CutRow, CutRun, Material, Order, Program
@@ -26,7 +26,6 @@ from kaigata.shop.services.nesting import current_run, open_nest
 from kaigata.shop.services.route_card import cut_inputs, cut_runs, cut_settings, nest_inputs
 
 __all__ = [
-    "PROCESSES",
     "compare_processes",
     "cut_chart",
     "cut_options",
@@ -35,8 +34,6 @@ __all__ = [
     "start_cutting",
     "take_cut_chart",
 ]
-
-PROCESSES = ("laser", "plasma", "waterjet")
 
 _MADE_BY = 1
 """Raised when the way programs are made changes, so that none made before is used again."""

@@ -1,0 +1,106 @@
+"""What there is to say of a path: no room for leads, parts too close, webs that are lost."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+
+import shapely
+from shapely.geometry import Polygon
+from shapely.strtree import STRtree
+
+from kaigata.core.cut.lead import Lead
+from kaigata.core.cut.passes import CutRules
+from kaigata.core.findings import Finding, Level
+from kaigata.core.nest import Placement
+from kaigata.core.plane import Point
+from kaigata.core.plane.tolerance import SAME
+
+__all__ = ["crowding", "hole_marked", "lost_webs", "tight_lead"]
+
+
+def tight_lead(name: str, lead: Lead, rules: CutRules, *, is_by_hand: bool) -> Iterator[Finding]:
+    """Yield what there is to say of a contour without room for its lead.
+
+    ``is_by_hand`` says that a hand has put its pierce there.
+    """
+    x, y = lead.pierce
+    if lead.lead is None and rules.lead_kind != "none":
+        fix = (
+            "Move its pierce to where there is room."
+            if is_by_hand
+            else "Widen the spacing or shorten the lead."
+        )
+        yield Finding(
+            level=Level.WARNING,
+            code="no-lead",
+            text=f"{name}: there is no scrap for a lead-in, so the beam pierces on the contour at "
+            f"{x:.1f}, {y:.1f}. {fix}",
+            at=lead.pierce,
+        )
+    elif lead.lead is not None and lead.is_short:
+        yield Finding(
+            level=Level.NOTE,
+            code="short-lead",
+            text=f"{name}: the lead-in is {lead.lead.length:.1f} mm instead of "
+            f"{rules.lead_in:g} at {x:.1f}, {y:.1f}: scrap is tight there.",
+            at=lead.pierce,
+        )
+
+
+def hole_marked(name: str, at: Point, width: float) -> Finding:
+    """Return that a hole is only marked; ``width`` is its smaller side, mm."""
+    return Finding(
+        level=Level.NOTE,
+        code="hole-marked",
+        text=f"{name}: {width:.2f} mm is under the chart's smallest hole, so its middle is marked "
+        f"at {at[0]:.1f}, {at[1]:.1f} and not cut. Drill it.",
+        at=at,
+    )
+
+
+def lost_webs(
+    placements: Sequence[Placement], materials: Sequence[Polygon], kerf: float
+) -> Iterator[Finding]:
+    """Yield a finding where two kerfs meet, so that no web of skeleton stands between parts."""
+    pairs = _near_pairs(materials, 2 * kerf)
+    if not pairs:
+        return
+    i, j = pairs[0]
+    (x, y), (u, v) = shapely.shortest_line(materials[i], materials[j]).coords
+    at = ((x + u) / 2, (y + v) / 2)
+    more = f", and so between {len(pairs) - 1} other pairs of parts" if len(pairs) > 1 else ""
+    yield Finding(
+        level=Level.NOTE,
+        code="web-vanishes",
+        text=f"Between {_said(placements[i])} and {_said(placements[j])} the two kerfs of {kerf:g} "
+        f"mm meet at {at[0]:.1f}, {at[1]:.1f}{more}: no skeleton stands there. Widen the spacing "
+        "to two kerfs and more if it has to.",
+        at=at,
+    )
+
+
+def crowding(
+    placements: Sequence[Placement], materials: Sequence[Polygon], kerf: float
+) -> Iterator[Finding]:
+    """Yield a finding for each pair of parts that lies closer than the kerf is wide."""
+    for i, j in _near_pairs(materials, kerf):
+        gap = float(shapely.distance(materials[i], materials[j]))
+        x, y = shapely.shortest_line(materials[i], materials[j]).coords[0]
+        yield Finding(
+            level=Level.ERROR,
+            code="spacing-under-kerf",
+            text=f"{_said(placements[i])} and {_said(placements[j])} lie {gap:.2f} mm apart, the "
+            f"kerf is {kerf:g}: cutting one cuts into the other. Nest again with a spacing wider "
+            "than the kerf.",
+            at=(x, y),
+        )
+
+
+def _near_pairs(materials: Sequence[Polygon], distance: float) -> list[tuple[int, int]]:
+    """Return each pair of parts that lie nearer to each other than a distance."""
+    near = STRtree(materials).query(materials, predicate="dwithin", distance=distance - SAME)
+    return [(int(i), int(j)) for i, j in near.T if i < j]
+
+
+def _said(placement: Placement) -> str:
+    return f"{placement.part} copy {placement.copy}"

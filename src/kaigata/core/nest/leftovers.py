@@ -1,0 +1,71 @@
+"""What a layout leaves: sheets in stock, room for fillers, copies without a place and why."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Iterable
+from dataclasses import replace
+
+import numpy as np
+
+from kaigata.core.nest.bench import Bench, Layout, Load
+from kaigata.core.nest.jobs import first_plan, last_of
+
+__all__ = ["reason_left_out", "taken_off", "unused_sheets", "with_fillers"]
+
+
+def unused_sheets(bench: Bench, loads: Iterable[Load]) -> list[str]:
+    """Return the sheets still in stock, in the usual order."""
+    used = Counter(x.sheet for x in loads)
+    fresh = []
+    for sheet in first_plan(bench).fresh:
+        if used[sheet]:
+            used[sheet] -= 1
+        else:
+            fresh.append(sheet)
+    return fresh
+
+
+def taken_off(bench: Bench, load: Load, gone: Counter[int]) -> Load:
+    """Return a load without as many copies of each shape, those furthest right first."""
+    reach = load.at[:, 0] + bench.table.reach[load.way, 2]
+    kinds, left, rows = bench.kinds(load), Counter(gone), []
+    for i in np.argsort(-reach, kind="stable"):
+        k = int(kinds[i])
+        if left[k] > 0 and not load.fixed[i]:
+            left[k] -= 1
+            rows.append(int(i))
+    return load.without(rows)
+
+
+def with_fillers(bench: Bench, layout: Layout) -> Layout:
+    """Return a layout with fillers in what room is left on the metal it uses."""
+    fillers = bench.fillers()
+    if not fillers:
+        return layout
+    lying = Counter(int(k) for x in layout.loads for k in bench.kinds(x))
+    wanted = fillers - Counter({k: lying[k] for k in fillers})
+    if not layout.loads:
+        return replace(layout, left_out=layout.left_out + wanted)
+    end = last_of(bench, layout)
+    lengths = [
+        bench.used_length(x) if i == end else bench.sheets[x.sheet].width
+        for i, x in enumerate(layout.loads)
+    ]
+    sequence = sorted(fillers, key=lambda k: (-bench.priority[k], -bench.area[k], k))
+    full = bench.fill(layout.loads, wanted, sequence=sequence, lengths=lengths)
+    return Layout(full.loads, layout.left_out + full.left_out)
+
+
+def reason_left_out(bench: Bench, kind: int, gauge: str, *, fits: bool) -> str:
+    """Return why copies of a part lie on no sheet of their gauge."""
+    if not bench.sheets:
+        return f"no sheet of {gauge} in the order"
+    if bench.parts[kind - bench.first].filler:
+        return "a filler: no room left beside the other parts"
+    if not fits:
+        return f"larger than every sheet of {gauge}"
+    if any(s.count is None for s in bench.sheets.values()):
+        return f"larger than every sheet of {gauge}"
+    have = sum(s.count or 0 for s in bench.sheets.values())
+    return f"the {have} sheet{'s' if have != 1 else ''} of {gauge} are used up"
