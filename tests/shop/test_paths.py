@@ -80,6 +80,20 @@ def test_a_pierce_is_moved_to_where_a_hand_puts_it(client, nested, cut):
     assert after["sheets"][0]["proof"]["ok"]
 
 
+def test_a_locked_pierce_stays_where_it_is(client, nested, cut):
+    shown = cut()
+    outer = next(r for r in shown["programs"][0]["passes"] if r["name"] == "outer")
+    key = [outer["part"], outer["copy"], outer["name"]]
+
+    by_hand(client, nested, sheet=1, pierces=[[*key, *outer["entry"]]])
+    work()
+
+    after = client.get(f"/api/orders/{nested.pk}/cut").json()["programs"][0]["passes"]
+    kept = next(r for r in after if [r["part"], r["copy"], r["name"]] == key)
+    assert kept["pierce"] == pytest.approx(outer["pierce"], abs=1e-6)
+    assert kept["entry"] == pytest.approx(outer["entry"], abs=1e-6)
+
+
 def test_an_order_that_breaks_precedence_fails_openly_and_keeps_the_old_paths(client, nested, cut):
     found = keys(cut())
     wrong = sorted(found, key=lambda k: k[2] != "outer")

@@ -7,7 +7,7 @@ import { contoursOf, movedTo, type Key } from '@/stations/contourOrder'
 const KEYS: Key[] = [['a', 1, 'hole 1'], ['a', 1, 'hole 2'], ['a', 1, 'outer'], ['b', 1, 'hole 1'], ['b', 1, 'outer']]
 const names = (keys: Key[]) => keys.map((k) => `${k[0]} ${k[2]}`)
 const run = (kind: 'mark' | 'cut' | 'scrap', name: string, goes_on = false): Program['passes'][number] => ({
-  kind, goes_on, way: [[0, 0]], part: 'a', copy: 1, name, pierce: [0, 0], end: [0, 0], path: '', lead: '', seconds: [0, 0, 1], length: 1,
+  kind, goes_on, way: [[0, 0]], part: 'a', copy: 1, name, pierce: [0, 0], entry: [0, 0], end: [0, 0], path: '', lead: '', seconds: [0, 0, 1], length: 1,
 })
 
 describe('putting a contour elsewhere in the order', () => {

@@ -4,7 +4,7 @@ import type { Program } from '@/api/types'
 import { playedAt, timesOf } from '@/stations/usePlayback'
 
 const pass = (seconds: [number, number, number]): Program['passes'][number] => ({
-  kind: 'cut', goes_on: false, way: [[0, 0]], part: 'a', copy: 1, name: 'outer', pierce: [0, 0], end: [0, 0], path: '', lead: '', seconds, length: 1,
+  kind: 'cut', goes_on: false, way: [[0, 0]], part: 'a', copy: 1, name: 'outer', pierce: [0, 0], entry: [0, 0], end: [0, 0], path: '', lead: '', seconds, length: 1,
 })
 const program: Program = { id: 1, number: 1, rapids: '', passes: [pass([1, 2, 3]), pass([0, 1, 4])] }
 

@@ -1,15 +1,17 @@
 """Posts: every dialect read back, checked by the independent reader of G-code."""
 
 import json
+import math
 from dataclasses import replace
 
 import pytest
 from pydantic import ValidationError
 
-from kaigata.core.cut import Post, find_post, standard_posts
-from kaigata.core.cut.posts import post_schema
+from kaigata.core.cut import Marking, Post, find_post, standard_posts
+from kaigata.core.cut.posts import corner_of, post_schema
 from kaigata.core.errors import InputError
 from kaigata.core.formats.gcode_reader import read_program
+from kaigata.core.formats.trial import trial_program
 from tests.checks import TESTS
 from tests.core.cut.given import PLATE, Laid, rules, small_order
 
@@ -27,8 +29,8 @@ def laid():
 @pytest.mark.parametrize("post", standard_posts(), ids=lambda p: p.name)
 def test_every_standard_post_leaves_the_parts_true(post, tmp_path):
     known = laid()
-    path = known.path(rules("laser"), by_machine=post.compensation == "machine")
-    x, y = post.zero_of(500, 300)
+    path = known.path(rules("laser"), by_machine=post.compensation == "machine", zero=post.zero)
+    x, y = corner_of(500, 300, post.zero)
 
     line = known.check(path, tmp_path, "--comp", post.compensation, "--zero", f"{x},{y}",
                        "--allow", "G4,S,D,%", post=post)  # fmt: skip
@@ -147,6 +149,42 @@ def test_the_schema_names_every_field_of_a_post():
     assert schema["additionalProperties"] is False
     kept = (TESTS.parent / "docs" / "post.schema.json").read_text(encoding="utf-8")
     assert json.loads(kept) == schema
+
+
+@pytest.mark.parametrize("corner", ["lower-left", "lower-right", "upper-left", "upper-right"])
+def test_the_head_sets_out_at_the_work_zero(corner):
+    known = laid()
+    path = known.path(rules("laser"), zero=corner)
+    program = known.program(path, Post(name="own", title="Own", zero=corner))
+
+    assert path.rapids[0].start == corner_of(500, 300, corner) == program.zero
+    assert program.path.rapid_length == pytest.approx(
+        sum(math.dist(s.start, s.end) for s in path.rapids)
+    )
+
+
+@pytest.mark.parametrize(
+    "words",
+    [{"remarks": "semicolon"}, {"remarks": "parentheses"}, {"remarks": "none", "mark_on": "M7"}],
+)
+def test_marks_are_told_from_cuts_by_remark_or_by_command(words):
+    known = laid()
+    path = known.path(rules("laser"), marking=Marking(numbers=True))
+
+    program = known.program(path, Post(name="own", title="Own", **words))
+
+    assert [c.is_mark for c in program.done] == [r.kind == "mark" for r in path.runs]
+    assert any(c.is_mark for c in program.done)
+
+
+def test_a_post_that_cannot_tell_marks_from_cuts_marks_nothing():
+    known = laid()
+    mute = Post(name="mute", title="Mute", remarks="none")
+
+    with pytest.raises(InputError, match="would be cut through"):
+        known.program(known.path(rules("laser"), marking=Marking(numbers=True)), mute)
+    assert known.program(known.path(rules("laser")), mute).proof.ok
+    assert trial_program(mute)
 
 
 def test_a_plain_order_is_still_plain():

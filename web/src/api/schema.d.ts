@@ -1925,6 +1925,11 @@ export interface components {
                 number,
                 number
             ];
+            /** Entry */
+            entry: [
+                number,
+                number
+            ];
             /** End */
             end: [
                 number,

@@ -220,7 +220,7 @@ const { pulled, pull } = usePierceDrag(
 .head circle { fill: none; stroke: var(--oxide); stroke-width: 2; }
 .head path { stroke: var(--oxide); fill: none; }
 .pierce circle { fill: var(--oxide); }
-.pierce .reach { fill: transparent; cursor: grab; }
+.pierce .reach { fill: transparent; cursor: grab; pointer-events: all; }
 .pierce.looked .reach { fill: none; stroke: var(--oxide); stroke-width: 1.5; }
 .pulled circle { fill: none; stroke: var(--oxide); stroke-width: 2; }
 .spot circle { fill: none; stroke: var(--oxide); stroke-width: 2; stroke-dasharray: 4 3; }

@@ -62,7 +62,7 @@ export function usePathByHand(cut: () => Cut | undefined, program: () => Program
   async function keepPierce(): Promise<void> {
     if (!run.value) return
     const key = keyOf(run.value)
-    const pierces = isPierceKept.value ? others(key) : [...others(key), [...key, ...run.value.pierce] as Pierce]
+    const pierces = isPierceKept.value ? others(key) : [...others(key), [...key, ...run.value.entry] as Pierce]
     await put(isPierceKept.value ? 'let a pierce be found' : 'lock a pierce', orderNow(), pierces)
   }
 

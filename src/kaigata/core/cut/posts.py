@@ -13,7 +13,7 @@ from pydantic import BaseModel, ConfigDict, Field, field_validator
 from kaigata.core.errors import InputError
 from kaigata.core.plane import Point
 
-__all__ = ["Post", "find_post", "post_schema", "standard_posts"]
+__all__ = ["Post", "corner_of", "find_post", "post_schema", "standard_posts"]
 
 _Line = Annotated[str, Field(max_length=200, pattern=r"^[ -~]*$")]
 _Word = Annotated[str, Field(max_length=40, pattern=r"^[A-Z][0-9.]+( ?[A-Z][0-9.]+)*$")]
@@ -93,12 +93,18 @@ class Post(BaseModel):
         """Program units in a millimetre."""
         return 1.0 if self.units == "mm" else 1 / 25.4
 
-    def zero_of(self, width: float, height: float) -> Point:
-        """Return the point of a sheet, mm, where the program has its zero."""
-        return (
-            width if self.zero.endswith("right") else 0.0,
-            height if self.zero.startswith("upper") else 0.0,
-        )
+    @property
+    def can_mark(self) -> bool:
+        """Whether its programs tell marks from cuts: by commands, or by a remark before a mark."""
+        return self.mark_on != self.beam_on or self.remarks != "none"
+
+
+def corner_of(width: float, height: float, corner: str) -> Point:
+    """Return the point of a sheet, mm, that a post calls ``lower-left`` and so on."""
+    return (
+        width if corner.endswith("right") else 0.0,
+        height if corner.startswith("upper") else 0.0,
+    )
 
 
 @cache

@@ -26,6 +26,7 @@ from kaigata.core.cut.lead import (
 )
 from kaigata.core.cut.marking import cross, marks_of
 from kaigata.core.cut.passes import CutRules, Pass, Run, Stroke, ToolPath, piece_of
+from kaigata.core.cut.posts import corner_of
 from kaigata.core.cut.scrap import cut_off, skeleton_cuts
 from kaigata.core.cut.sequence import Stop, heat_spread, nearest_next
 from kaigata.core.cut.shared import sharing
@@ -55,13 +56,17 @@ _CROSS = 3.0
 
 @dataclass(frozen=True, slots=True)
 class _Sheet:
-    """What lies where: the parts' regions on the sheet, their polygons, and the sheet's edge."""
+    """What lies where: the parts' regions on the sheet, their polygons, and the sheet's edge.
+
+    ``start`` is where the head sets out.
+    """
 
     placements: tuple[Placement, ...]
     regions: list[Region]
     materials: list[Polygon]
     edge: Polygon
     bends: list[list[LineString]]
+    start: Point
 
 
 @dataclass(frozen=True, slots=True)
@@ -114,7 +119,7 @@ def tool_path(
     wishes = wishes or Wishes()
     require_joints(rules)
     by_hand = wishes.by_hand.get(sheet.number, ByHand())
-    laid = _laid(order, sheet)
+    laid = _laid(order, sheet, wishes.zero)
     findings = [
         *crowding(laid.placements, laid.materials, rules.kerf),
         *lost_webs(laid.placements, laid.materials, rules.kerf),
@@ -152,15 +157,17 @@ def tool_path(
     )
 
 
-def _laid(order: NestOrder, sheet: NestedSheet) -> _Sheet:
+def _laid(order: NestOrder, sheet: NestedSheet, zero: str) -> _Sheet:
     regions, edge = placed_on(order, sheet)
+    stock = next(s for s in order.sheets if s.id == sheet.sheet)
+    start = corner_of(stock.width, stock.height, zero)
     parts = {p.id: p for p in order.parts}
     bends = []
     for placement in sheet.placements:
         motion = motion_of(placement)
         lines = [line for bend in parts[placement.part].bends for line in bend.lines]
         bends.append([LineString([motion.point(p) for p in line]) for line in lines])
-    return _Sheet(sheet.placements, regions, [r.polygon() for r in regions], edge, bends)
+    return _Sheet(sheet.placements, regions, [r.polygon() for r in regions], edge, bends, start)
 
 
 def _loops(
@@ -231,7 +238,7 @@ def _ordered(
     by_hand: ByHand,
 ) -> list[tuple[int, int]]:
     """Return the contours in their order, each with the entry that is used."""
-    start = (0.0, 0.0)
+    start = laid.start
     if by_hand.order:
         return best_entries(stops, _order_by_hand(tasks, stops, laid, by_hand.order), start=start)
     if wishes.order == "heat":
@@ -370,7 +377,7 @@ def _marks(
         marks += cross(" ".join(map(str, _key(task, laid))), at, min(_CROSS, width))
         findings.append(hole_marked(_name(task, laid), at, width))
     stops = [Stop(((m.segments[0].start, m.segments[-1].end),), frozenset()) for m in marks]
-    return [marks[i] for i in nearest_next(stops, start=(0.0, 0.0))]
+    return [marks[i] for i in nearest_next(stops, start=laid.start)]
 
 
 def _scrap_cuts(sheet: NestedSheet, laid: _Sheet, rules: CutRules, wishes: Wishes) -> list[Stroke]:
@@ -398,7 +405,7 @@ def _runs(
         *(("scrap", i, s.segments) for i, s in enumerate(strokes)),
     ]
     freed = Freed(laid.edge, [p.nominal.polygon() for p in passes]) if round_freed else None
-    at: Point = (0.0, 0.0)
+    at = laid.start
     runs = []
     for n, (kind, of, segments) in enumerate(work):
         to = segments[0].start

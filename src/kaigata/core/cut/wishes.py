@@ -28,6 +28,8 @@ class Wishes:
 
     Attributes
     ----------
+    zero
+        The corner of the sheet where the head sets out: the program's work zero.
     by_machine
         The machine keeps the kerf off the part (G41/G42).
     order
@@ -46,6 +48,7 @@ class Wishes:
         What hands have settled, by number of the sheet.
     """
 
+    zero: str = "lower-left"
     by_machine: bool = False
     order: str = "short"
     round_freed: bool = False

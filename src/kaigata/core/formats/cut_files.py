@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from kaigata.core.cut import Pass, Post, ToolPath
+from kaigata.core.cut.posts import corner_of
 from kaigata.core.cut.proof import Proof, prove
 from kaigata.core.cut.toolpath import placed_on
 from kaigata.core.errors import InputError
@@ -56,7 +57,7 @@ def proved_program(
         It does not: it is not given out.
     """
     stock = next(s for s in order.sheets if s.id == sheet.sheet)
-    zero = post.zero_of(stock.width, stock.height)
+    zero = corner_of(stock.width, stock.height, post.zero)
     names = {
         "material": stock.material or "",
         "thickness": f"{stock.thickness:g}" if stock.thickness else "",
@@ -64,6 +65,12 @@ def proved_program(
     where = f"sheet-{path.number}.nc"
     if post.compensation == "machine":
         _require_kept_off(path, where)
+    if path.marks and not post.can_mark:
+        raise InputError(
+            f"the post {post.name!r} does not tell marks from cuts: they would be cut through",
+            where=where,
+            fix="Give it marking commands of its own or remarks, or mark nothing",
+        )
     text = gcode(path, post, zero=zero, title=title, names=names)
     try:
         done = read_program(text, post, zero=zero, radius=path.rules.kerf / 2)
@@ -187,21 +194,21 @@ def write_cut(
     for program in programs:
         number = program.path.number
         files[program.name] = program.text
-        files[f"sheet-{number}.path.dxf"] = path_dxf(order, sheets[number], program.done)
+        files[f"sheet-{number}.path.dxf"] = path_dxf(order, sheets[number], program)
     files["cut.json"] = document.model_dump_json(by_alias=True, indent=1) + "\n"
     for name, text in files.items():
         (folder / name).write_text(text, encoding="utf-8")
     return list(files)
 
 
-def path_dxf(order: NestOrder, sheet: NestedSheet, done: Sequence[Stretch]) -> str:
+def path_dxf(order: NestOrder, sheet: NestedSheet, program: Program) -> str:
     """Return a nested sheet with what its program does, read back, as the text of a DXF file.
 
     What comes before a cut's loop and after it is drawn as leads.
     """
     plan = sheet_dxf(order, sheet)
-    at = (0.0, 0.0)
-    for cut in done:
+    at = program.zero
+    for cut in program.done:
         if math.dist(at, cut.segments[0].start) > LENGTH:
             plan.line(at, cut.segments[0].start, "PATH_RAPID")
         at = cut.segments[-1].end

@@ -104,8 +104,8 @@ class _Pen:
     def run(self, run: Run) -> Iterator[str]:
         """Yield the lines of a run."""
         post, is_mark = self._post, run.kind == "mark"
-        if is_mark and post.remarks == "parentheses":
-            yield "(mark)"
+        if is_mark:
+            yield from _remark("mark", post)
         for point in [*(s.end for s in run.way[:-1]), run.segments[0].start]:
             self._at = self._rounded(point)
             yield f"G0 {self._words(self._at)}"

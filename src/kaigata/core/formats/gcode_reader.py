@@ -19,6 +19,7 @@ from kaigata.core.plane.segment import bulge_of_sweep
 __all__ = ["Stretch", "looped", "read_program"]
 
 _WORD = re.compile(r"([A-Z])([+-]?\d*\.?\d+)")
+_MARK = re.compile(r"\s*(\(mark\)|; mark)\s*$")
 _REMARK = re.compile(r"\([^()]*\)|;.*")
 _RADII = 0.002
 """How far the two radii of an arc may be apart before a controller refuses it, mm."""
@@ -96,7 +97,7 @@ def read_program(
     """
     head = _Head(post=post, zero=zero, radius=radius, at=zero, said=zero)
     for number, raw in enumerate(program.splitlines(), start=1):
-        head.says_mark = head.says_mark or "(mark)" in raw
+        head.says_mark = head.says_mark or bool(_MARK.match(raw))
         code = _REMARK.sub("", raw).strip()
         if code == "%":
             continue

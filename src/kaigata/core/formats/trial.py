@@ -36,7 +36,11 @@ def trial_program(post: Post) -> str:
         process="laser", material="*", thickness=1.5, kerf=0.2, feed=4000.0, pierce_seconds=0.4,
         lead_in=3.0, rapid=60000.0,
     )  # fmt: skip
-    wishes = Wishes(by_machine=post.compensation == "machine", marking=Marking(numbers=True))
+    wishes = Wishes(
+        zero=post.zero,
+        by_machine=post.compensation == "machine",
+        marking=Marking(numbers=post.can_mark),
+    )
     try:
         path = tool_path(order, laid, row, wishes)
         return proved_program(path, order, laid, post, title="trial").text

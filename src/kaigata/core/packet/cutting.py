@@ -66,6 +66,7 @@ def wishes_of(choice: CutChoice, post: Post) -> Wishes:
     """Return what a choice and a post ask of the paths."""
     marking = choice.marking
     return Wishes(
+        zero=post.zero,
         by_machine=post.compensation == "machine",
         order=choice.order,
         round_freed=choice.round_freed,

@@ -76,6 +76,7 @@ class PassDrawing(BaseModel):
     name: str
     way: list[tuple[float, float]]
     pierce: tuple[float, float]
+    entry: tuple[float, float]
     end: tuple[float, float]
     path: str
     lead: str

@@ -35,7 +35,7 @@ __all__ = [
     "take_cut_chart",
 ]
 
-_MADE_BY = 1
+_MADE_BY = 2
 """Raised when the way programs are made changes, so that none made before is used again."""
 
 
@@ -200,7 +200,7 @@ def _cut_sheets(run: CutRun) -> tuple[list[Program], list[FindingDocument]]:
             withheld += [finding_document(f) for f in refused]
             if program:
                 same = _record(program, options.process)
-                same.path_dxf = path_dxf(order, sheet, program.done)
+                same.path_dxf = path_dxf(order, sheet, program)
         if same is not None:
             same.pk, same.run, same.made_from = None, run, made_from
             kept.append(same)
@@ -250,10 +250,11 @@ def _drawing(program: ProvedProgram) -> dict[str, object]:
 
 
 def _run_drawing(path: ToolPath, run: Run, index: int) -> dict[str, object]:
-    part, copy, name, leads = "", 0, "", ()
+    part, copy, name, leads, entry = "", 0, "", (), run.segments[0].start
     if run.kind == "cut":
         wanted = path.passes[run.of]
         part, copy, name = wanted.part, wanted.copy, wanted.name
+        entry = wanted.path.segments[0].start
         leads = tuple(s for s in (wanted.lead, wanted.out) if s in run.segments)
     else:
         name = (path.marks if run.kind == "mark" else path.scrap)[run.of].name
@@ -266,6 +267,7 @@ def _run_drawing(path: ToolPath, run: Run, index: int) -> dict[str, object]:
         "name": name,
         "way": [s.end for s in run.way],
         "pierce": run.segments[0].start,
+        "entry": entry,
         "end": run.segments[-1].end,
         "path": run_path(run.segments),
         "lead": "".join(run_path([s]) for s in leads if s),
