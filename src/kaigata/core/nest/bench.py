@@ -223,14 +223,18 @@ class Bench:
         ]
 
     def load_of(
-        self, sheet: str, placements: Sequence[Placement], fixed: Callable[[Placement], bool]
+        self,
+        sheet: str,
+        placements: Sequence[Placement],
+        fixed: Callable[[Placement], bool] = lambda placement: False,
     ) -> Load:
         """Return placements as a load; ``fixed`` tells which must stay."""
-        ways = [Way(p.part, p.mirrored, p.turn) for p in placements]
+        ways = [self.shapes.known(Way(p.part, p.mirrored, p.turn)) for p in placements]
+        at = [(p.x + dx, p.y + dy) for p, (_, dx, dy) in zip(placements, ways, strict=True)]
         return Load(
             sheet,
-            np.array([self.shapes.number[w] for w in ways], dtype=np.int64),
-            np.array([(p.x, p.y) for p in placements], dtype=float).reshape(-1, 2),
+            np.array([w for w, _, _ in ways], dtype=np.int64),
+            np.array(at, dtype=float).reshape(-1, 2),
             np.array([fixed(p) for p in placements], dtype=bool),
         )
 

@@ -13,11 +13,13 @@ from kaigata.core.nest.nofit import Floats
 from kaigata.core.nest.overlap import Lying, measure_depths
 from kaigata.core.nest.separate import random_state, separate, squeeze_in
 
-__all__ = ["Bout", "Hand", "pull", "tighten"]
+__all__ = ["Bout", "Hand", "is_shortest", "pull", "tighten"]
 
 _EFFORT = 28
 _ROUNDS = 4000
 _PATIENCE = 400
+_LONGER = 0.02
+"""mm beyond the shortest length possible that are not worth a try."""
 _NEAR = 40
 """Parts that may move to let one more in."""
 _TRADING = 0.6
@@ -109,7 +111,7 @@ def tighten(bench: Bench, load: Load, hand: Hand, bout: Bout) -> Load:
     floor = _shortest(bench, load)
     share = hand.shares.get(load.sheet, 0.03)
     start, failures = load, 0
-    while length - floor > 0.02 and bout.goes_on():
+    while length - floor > _LONGER and bout.goes_on():
         target = max(floor, length * (1 - share))
         room = bench.room(load.sheet, target)
         trial = _pushed_in(bench, start, room)
@@ -132,6 +134,11 @@ def tighten(bench: Bench, load: Load, hand: Hand, bout: Bout) -> Load:
             start = best if failures % 4 == 0 else _swapped(bench, result, hand)
     hand.shares[load.sheet] = share
     return best
+
+
+def is_shortest(bench: Bench, load: Load) -> bool:
+    """Whether no layout of a load can be shorter."""
+    return bench.used_length(load) - _shortest(bench, load) <= _LONGER
 
 
 def _shortest(bench: Bench, load: Load) -> float:

@@ -11,16 +11,18 @@ from __future__ import annotations
 
 import time
 from collections import Counter
-from collections.abc import Callable, Collection
+from collections.abc import Callable, Collection, Sequence
+from contextlib import suppress
 from dataclasses import dataclass, replace
 from itertools import islice
 
 import numpy as np
 
-from kaigata.core.errors import InputError
+from kaigata.core.errors import InputError, Stopped
 from kaigata.core.nest.bench import Bench, Layout, Load
 from kaigata.core.nest.crew import Crew
-from kaigata.core.nest.figures import Nest, Unplaced, measured
+from kaigata.core.nest.figures import Nest, Placement, Unplaced, measured
+from kaigata.core.nest.improve import is_shortest
 from kaigata.core.nest.jobs import (
     Job,
     Outcome,
@@ -32,6 +34,7 @@ from kaigata.core.nest.jobs import (
     score,
     shaken,
 )
+from kaigata.core.nest.joining import joined_order
 from kaigata.core.nest.leftovers import (
     reason_left_out,
     taken_off,
@@ -50,6 +53,8 @@ _WORTH_HELP = 2.0
 """Seconds below which a search is over before other processes have begun."""
 _ATTEMPTS = 6
 """Attempts a job may make when attempts are counted."""
+_JOINED = 0.15
+"""Share of the time for the order with parts joined that only fit each other."""
 _SHARES = (1.0, 0.75, 0.9, 0.6, 1.0, 0.8)
 """How much of the parts' area stays on the bench in a round; the smallest parts step aside."""
 _MANY = 40
@@ -129,6 +134,9 @@ def search(
     table = _Tables(order, start, frozenset(locked))
     book = _Book(table, seed, on_better, began, should_stop)
     book.begin()
+    if start is None:
+        _try_joined(order, book, seconds=seconds, steps=steps, seed=seed, workers=workers,
+                    should_stop=should_stop)  # fmt: skip
     ends = None if steps is not None else began + seconds
     left = None if steps is None else steps - 1
     if left == 0 or not any(b.wanted().total() > 1 for b in table.benches):
@@ -142,6 +150,28 @@ def search(
     finally:
         crew.close()
     return book.nest
+
+
+def _try_joined(
+    order: NestOrder,
+    book: _Book,
+    *,
+    seconds: float,
+    steps: int | None,
+    seed: int,
+    workers: int,
+    should_stop: Callable[[], bool],
+) -> None:
+    """Nest the order with the parts joined that only fit each other, where there are such."""
+    if steps == 1 or (together := joined_order(order)) is None:
+        return
+    with suppress(Stopped):
+        nest = search(
+            together.order, seconds=_JOINED * seconds,
+            steps=None if steps is None else max(1, int(_JOINED * steps)),
+            seed=seed, workers=workers, should_stop=should_stop,
+        )  # fmt: skip
+        book.take_up(together.apart(nest))
 
 
 class _Tables:
@@ -233,12 +263,26 @@ class _Book:
             off.update(int(k) for k in bench.kinds(x)[rows])
         return Layout(tuple(x for x in loads if len(x)), off)
 
+    def take_up(self, sheets: Sequence[tuple[str, list[Placement]]]) -> None:
+        """Take sheets found elsewhere where they are better than what lies here."""
+        before = self._layouts
+        after = []
+        for bench, known in zip(self._table.benches, before, strict=True):
+            loads = tuple(bench.load_of(s, lying) for s, lying in sheets if s in bench.sheets)
+            lying = Counter(int(k) for x in loads for k in bench.kinds(x))
+            found = self._sound(bench, Layout(loads, bench.wanted() - lying))
+            after.append(self._better(bench, known, found))
+        if any(a is not b for a, b in zip(after, before, strict=True)):
+            self._layouts = after
+            self.nest = self._made()
+            self._tell()
+
     def improve(self, crew: Crew, ends: float | None, left: int | None, seconds: float) -> None:
         """Go round until the time or the attempts are used up."""
         pending = [
             (g, plan)
             for g, bench in enumerate(self._table.benches)
-            if self._table.start[g] is None
+            if self._table.start[g] is None and self._can_gain(bench, g)
             for i, plan in enumerate(plans(bench))
             if i
         ]
@@ -300,6 +344,8 @@ class _Book:
     def _can_gain(self, bench: Bench, g: int) -> bool:
         layout = self._layouts[g]
         movable = sum(int((~x.fixed).sum()) for x in layout.loads)
+        if len(layout.loads) == 1 and not layout.left_out and is_shortest(bench, layout.loads[0]):
+            return False
         return movable > 1 or (movable > 0 and len(layout.loads) > 1)
 
     def _bare(self, g: int) -> Layout:

@@ -120,6 +120,25 @@ class ShapeTable:
         """Make what speeds up separating; filling does without."""
         self.table = self.table._replace(cells=make_cells(self.table.fits))
 
+    def known(self, way: Way) -> tuple[int, float, float]:
+        """Return the number of a way, or of one that shows the same shape and how far it is off.
+
+        Raises
+        ------
+        KeyError
+            The part may not lie so.
+        """
+        if way in self.number:
+            return self.number[way], 0.0, 0.0
+        part = self.parts[self.kind[way.part] - len(self.obstacle)]
+        wanted, corner = _at_zero(part, way)
+        for number in range(self.table.first[self.kind[way.part]],
+                            self.table.last[self.kind[way.part]]):  # fmt: skip
+            other, its = _at_zero(part, self.ways[number])
+            if self.ways[number].mirrored == way.mirrored and _same_shape(wanted, other):
+                return number, corner[0] - its[0], corner[1] - its[1]
+        raise KeyError(way)
+
     def _reach(self, index: int, way: Way) -> tuple[float, float, float, float]:
         if index < len(self.obstacle):
             x0, y0, x1, y1 = self._polygons[index].bounds
@@ -222,12 +241,17 @@ def _different_ways(part: NestPart) -> list[Way]:
     for mirrored in (False, True) if part.may_mirror else (False,):
         for turn in turns:
             way = Way(part.id, mirrored, turn)
-            moved = part.region.outer.moved(Motion.turned(turn, mirrored=mirrored))
-            x, y, _, _ = moved.bounds
-            outline = Polygon(np.array(moved.flattened(0.1)) - (x, y))
+            outline, _ = _at_zero(part, way)
             if not any(_same_shape(outline, other) for _, other in kept):
                 kept.append((way, outline))
     return [w for w, _ in kept]
+
+
+def _at_zero(part: NestPart, way: Way) -> tuple[Polygon, tuple[float, float]]:
+    """Return a part's outline in a way, the lower left corner of its bounds at 0,0; and where."""
+    moved = part.region.outer.moved(Motion.turned(way.turn, mirrored=way.mirrored))
+    x, y, _, _ = moved.bounds
+    return Polygon(np.array(moved.flattened(0.1)) - (x, y)), (x, y)
 
 
 def _same_shape(a: Polygon, b: Polygon) -> bool:
