@@ -19,6 +19,7 @@ from kaigata.core.nest.nofit import SKEW_COS, SKEW_SIN, Floats, Ints, NoFits
 __all__ = [
     "ACROSS",
     "BORDER",
+    "BORDER_INSIDE",
     "INSIDE",
     "OUTSIDE",
     "Cells",
@@ -28,7 +29,8 @@ __all__ = [
 
 ACROSS = 16
 """Cells along each side of a polygon's box."""
-OUTSIDE, INSIDE, BORDER = 0, 1, 2
+OUTSIDE, INSIDE, BORDER, BORDER_INSIDE = 0, 1, 2, 3
+"""What a cell is; of those the boundary runs through, whether their middle is outside or inside."""
 _FEW = 24
 """Edges up to which measuring to all of them is as quick."""
 
@@ -130,7 +132,7 @@ def _cells_of(fits):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN202
                     nearest = min(nearest, d)
                 c = base + j * ACROSS + i
                 if nearest < half:
-                    state[c] = BORDER
+                    state[c] = BORDER if winding == 0 else BORDER_INSIDE
                 elif winding != 0:
                     state[c] = INSIDE
                 if state[c] != OUTSIDE:

@@ -17,7 +17,8 @@ __all__ = ["Bout", "Hand", "is_shortest", "pull", "tighten"]
 
 _EFFORT = 28
 _ROUNDS = 4000
-_PATIENCE = 400
+_HASTE, _PATIENCE = 60, 400
+"""Rounds without less overlap after which it is given up: at first, and at most."""
 _LONGER = 0.02
 """mm beyond the shortest length possible that are not worth a try."""
 _NEAR = 40
@@ -122,7 +123,8 @@ def tighten(bench: Bench, load: Load, hand: Hand, bout: Bout) -> Load:
             continue
         lying = _lying(bench, trial)
         measure_depths(bench.table, lying)
-        apart = _apart(bench, room, lying, _PATIENCE, hand, bout)
+        patience = min(_PATIENCE, _HASTE * (1 + failures))
+        apart = _apart(bench, room, lying, patience, hand, bout)
         result = _load(load, lying)
         if apart:
             best = start = result
@@ -131,7 +133,11 @@ def tighten(bench: Bench, load: Load, hand: Hand, bout: Bout) -> Load:
         else:
             share = max(0.0004, share * 0.75)
             failures += 1
-            start = best if failures % 4 == 0 else _swapped(bench, result, hand)
+            # It nearly came apart, so it may at a little more length; else two parts change places.
+            if failures == 1:
+                start = result
+            else:
+                start = best if failures % 5 == 0 else _swapped(bench, result, hand)
     hand.shares[load.sheet] = share
     return best
 

@@ -10,6 +10,7 @@ import math
 import time
 from collections import Counter
 from collections.abc import Callable, Iterator, Sequence
+from contextlib import suppress
 from dataclasses import dataclass, replace
 from itertools import product
 
@@ -22,18 +23,20 @@ from kaigata.core.nest.improve import Bout, Hand, pull, tighten
 
 _SHAKE = 0.35
 """Spread of the noise on the logarithm of a part's area."""
+_ANEW, _OTHERWISE = 0.25, 0.3
+"""How often a changed plan has another sequence altogether; other sheets first, or another lean."""
 
 __all__ = [
     "Job",
     "Outcome",
     "Plan",
+    "changed",
     "charge_of",
     "do_job",
     "first_plan",
     "last_of",
     "plans",
     "score",
-    "shaken",
 ]
 
 
@@ -76,17 +79,23 @@ def plans(bench: Bench) -> Iterator[Plan]:
             yield plan
 
 
-def shaken(bench: Bench, plan: Plan, draw: np.random.Generator) -> Plan:
-    """Return a plan with its sequence shaken: noise on the logarithm of the parts' sizes."""
-    size = np.log(np.maximum(bench.area, 1e-9)) + draw.normal(0.0, _SHAKE, len(bench.area))
-    smallest_first = bench.area[plan.sequence[0]] < bench.area[plan.sequence[-1]]
-    by_priority = bool(np.all(np.diff(bench.priority[list(plan.sequence)]) <= 0))
-    rank = bench.priority if by_priority else np.zeros(len(bench.area))
-    return Plan(
-        _sequence(bench, rank, -size if smallest_first else size),
-        plan.fresh,
-        float(draw.choice([0.0, 0.25, 1.0])),
-    )
+def changed(bench: Bench, plan: Plan, draw: np.random.Generator) -> Plan:
+    """Return a plan changed a little: some shapes come sooner or later, at times all are shaken."""
+    sequence, fresh, lean = list(plan.sequence), plan.fresh, plan.lean
+    if draw.random() < _ANEW:
+        key = np.log(np.maximum(bench.area, 1e-9)) + draw.normal(0.0, _SHAKE, len(bench.area))
+        sequence = list(_sequence(bench, np.zeros(len(bench.area)), key))
+    else:
+        for _ in range(int(draw.integers(1, 4))):
+            shape = sequence.pop(int(draw.integers(len(sequence))))
+            at = draw.integers(len(sequence) + 1) + draw.normal(0.0, 1.0)
+            sequence.insert(int(np.clip(at, 0, len(sequence))), shape)
+    if draw.random() < _OTHERWISE:
+        orders = _sheet_orders(bench)
+        fresh = orders[int(draw.integers(len(orders)))]
+    if draw.random() < _OTHERWISE:
+        lean = float(draw.choice([0.0, 0.1, 0.25, 1.0]))
+    return Plan(tuple(sequence), fresh, lean)
 
 
 def _sequence(bench: Bench, rank: np.ndarray, key: np.ndarray) -> tuple[int, ...]:
@@ -164,8 +173,8 @@ class Job:
     gauge : int
         Which bench.
     kind : str
-        ``build``: fill from nothing by ``plan``; ``tighten``: shorten the load ``last``;
-        ``pull``: squeeze ``pool`` into the loads ``into``.
+        ``build``: fill from nothing by ``plan``; ``reorder``: by many changes of it;
+        ``tighten``: shorten the load ``last``; ``pull``: squeeze ``pool`` into the loads ``into``.
     layout : Layout
         What lies where now.
     seed : int
@@ -195,13 +204,17 @@ class Job:
 
 @dataclass(frozen=True)
 class Outcome:
-    """What a job came to: the loads it was given to change, what is left, attempts made."""
+    """What a job came to: the loads it was given to change, what is left, attempts made.
+
+    Or the whole layout, and the plan it was filled by.
+    """
 
     loads: dict[int, Load]
     pool: tuple[int, ...]
     made: int
     share: float = 0.03
     layout: Layout | None = None
+    plan: Plan | None = None
 
 
 def do_job(bench: Bench, job: Job, should_stop: Callable[[], bool]) -> Outcome:
@@ -215,7 +228,9 @@ def do_job(bench: Bench, job: Job, should_stop: Callable[[], bool]) -> Outcome:
             built = build(bench, job.plan or first_plan(bench), job.layout, bout.is_over)
         except Stopped:
             return Outcome({}, (), 1)
-        return Outcome({}, (), 1, layout=built)
+        return Outcome({}, (), 1, layout=built, plan=job.plan)
+    if job.kind == "reorder":
+        return _reordered(bench, job, hand, bout)
     if job.kind == "tighten":
         hand.shares[loads[job.last].sheet] = job.share
         better = tighten(bench, loads[job.last], hand, bout)
@@ -225,6 +240,19 @@ def do_job(bench: Bench, job: Job, should_stop: Callable[[], bool]) -> Outcome:
         large_first=not job.layout.left_out,
     )  # fmt: skip
     return Outcome(dict(zip(job.into, changed, strict=True)), tuple(pool), bout.made)
+
+
+def _reordered(bench: Bench, job: Job, hand: Hand, bout: Bout) -> Outcome:
+    """Fill a gauge again and again by a plan changed a little, and keep what is no worse."""
+    best, plan, least = job.layout, job.plan or first_plan(bench), score(bench, job.layout)
+    with suppress(Stopped):
+        while bout.goes_on():
+            other = changed(bench, plan, hand.draw)
+            built = build(bench, other, job.layout, bout.is_over)
+            found = score(bench, built)
+            if found <= least:
+                best, plan, least = built, other, found
+    return Outcome({}, (), bout.made, layout=best, plan=plan)
 
 
 def build(bench: Bench, plan: Plan, kept: Layout, should_stop: Callable[[], bool]) -> Layout:

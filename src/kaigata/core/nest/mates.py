@@ -208,9 +208,10 @@ class _Matches:
         ends = {}
         one, two = self._edges[a], _edges(lies)
         for i, j in np.argwhere(np.abs(one[:, None, 4] - two[None, :, 4]) < _EQUAL):
-            if math.dist(one[i, 5:7], two[j, 5:7]) < 2 * _EQUAL and float(
-                one[i, 2:4] @ two[j, 2:4]
-            ) < -1 + _TURN:
+            if (
+                math.dist(one[i, 5:7], two[j, 5:7]) < 2 * _EQUAL
+                and float(one[i, 2:4] @ two[j, 2:4]) < -1 + _TURN
+            ):
                 ends[int(i)] = float(one[i, 4])
         if not ends:
             return None

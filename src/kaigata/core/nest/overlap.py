@@ -8,7 +8,7 @@ import numpy as np
 import numpy.typing as npt
 from numba import njit
 
-from kaigata.core.nest.cells import ACROSS, BORDER, OUTSIDE
+from kaigata.core.nest.cells import ACROSS, BORDER, BORDER_INSIDE, OUTSIDE
 from kaigata.core.nest.nofit import SKEW_COS, SKEW_SIN, Floats, Ints
 
 __all__ = ["TOUCH", "Lying", "cost_at", "depth_between", "lay", "measure_depths", "pushes_on"]
@@ -107,19 +107,20 @@ def cost_at(table, lying, i, w, x, y, limit):  # type: ignore[no-untyped-def] # 
             if not (ux > 0.0 and ux < wide and uy > 0.0 and uy < high):
                 continue
             e0, e1, c = int(polygon[k, 4]), int(polygon[k, 5]), int(polygon[k, 6])
-            border = True
+            ci, cj, kind_of_cell = 0, 0, BORDER
             if c >= 0:
                 ci = min(int(ux * (ACROSS / wide)), ACROSS - 1)
-                c += min(int(uy * (ACROSS / high)), ACROSS - 1) * ACROSS + ci
-                if state[c] == OUTSIDE:
+                cj = min(int(uy * (ACROSS / high)), ACROSS - 1)
+                c += cj * ACROSS + ci
+                kind_of_cell = state[c]
+                if kind_of_cell == OUTSIDE:
                     continue
-                border = state[c] == BORDER
             ux += bx
             uy += by
             px, py = SKEW_COS * ux - SKEW_SIN * uy, SKEW_SIN * ux + SKEW_COS * uy
             winding = 1
             nearest = 1e30
-            if border:
+            if c < 0:
                 winding = 0
                 for e in range(e0, e1):
                     rx, ry = px - edges[e, 0], py - edges[e, 1]
@@ -128,6 +129,25 @@ def cost_at(table, lying, i, w, x, y, limit):  # type: ignore[no-untyped-def] # 
                     up = (ry >= 0) & (ry < ey) & (left > 0)
                     down = (ry < 0) & (ry >= ey) & (left < 0)
                     winding += int(up) - int(down)
+                    t = min(1.0, max(0.0, (rx * ex + ry * ey) * edges[e, 4]))
+                    gx, gy = rx - t * ex, ry - t * ey
+                    nearest = min(nearest, gx * gx + gy * gy)
+            elif kind_of_cell >= BORDER:
+                # Inside or not as the middle of the cell, but for the edges crossed on the way.
+                ux, uy = bx + (ci + 0.5) * (wide / ACROSS), by + (cj + 0.5) * (high / ACROSS)
+                mx = SKEW_COS * ux - SKEW_SIN * uy - px
+                my = SKEW_SIN * ux + SKEW_COS * uy - py
+                winding = int(kind_of_cell == BORDER_INSIDE)
+                for q in range(cell_first[c], cell_first[c + 1]):
+                    e = near[q]
+                    rx, ry = px - edges[e, 0], py - edges[e, 1]
+                    ex, ey = edges[e, 2], edges[e, 3]
+                    here = ex * ry - ey * rx
+                    turn = ex * my - ey * mx
+                    from_start, from_end = mx * ry - my * rx, mx * ry - my * rx + turn
+                    winding ^= int(
+                        ((here >= 0) != (here + turn >= 0)) & ((from_start >= 0) != (from_end >= 0))
+                    )
                     t = min(1.0, max(0.0, (rx * ex + ry * ey) * edges[e, 4]))
                     gx, gy = rx - t * ex, ry - t * ey
                     nearest = min(nearest, gx * gx + gy * gy)

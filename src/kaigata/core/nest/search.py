@@ -1,10 +1,10 @@
 """The door of the engine: from an order to better and better nests within a time.
 
-First every gauge is filled by its usual plan, which gives a complete nest at once. Then come
-rounds: each gives every searcher a job, takes in what came out, and offers the nest when it is
-better.
-A gauge on one sheet is tightened; on several, the parts of the last sheet (or what found no place)
-are squeezed into the others and the last one is laid anew.
+First every gauge is filled by its usual plan, which gives a complete nest at once, and once more
+with the parts joined that only fit each other. Then come rounds: each gives every searcher a job,
+takes in what came out, and offers the nest when it is better. At first gauges are filled in other
+sequences. Then a gauge on one sheet is tightened; on several, the last sheet is tightened while its
+parts (or what found no place) are squeezed into the others, and what is left of it is laid anew.
 """
 
 from __future__ import annotations
@@ -32,7 +32,6 @@ from kaigata.core.nest.jobs import (
     last_of,
     plans,
     score,
-    shaken,
 )
 from kaigata.core.nest.joining import joined_order
 from kaigata.core.nest.leftovers import (
@@ -59,10 +58,8 @@ _SHARES = (1.0, 0.75, 0.9, 0.6, 1.0, 0.8)
 """How much of the parts' area stays on the bench in a round; the smallest parts step aside."""
 _MANY = 40
 """Copies of a gauge below which none step aside."""
-_VERY_MANY = 400
-_BUILDING, _BUILDING_MANY = 0.12, 0.4
-"""Share of the time in which other plans are built before the best one is improved; with very many
-copies of a gauge building gains more for its time than improving."""
+_REORDERING, _REORDERING_ONE = 0.4, 0.12
+"""Share of the time in which a gauge on several sheets, or on one, is filled in other sequences."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -286,31 +283,22 @@ class _Book:
             for i, plan in enumerate(plans(bench))
             if i
         ]
-        many = max(b.wanted().total() for b in self._table.benches) >= _VERY_MANY
-        share = _BUILDING_MANY if many else _BUILDING
-        building_ends = None if ends is None else self._began + share * seconds
-        draw = np.random.default_rng(self._seed)
+        steps = left or 1
         while not self._should_stop() and (left is None or left > 0):
             now = time.monotonic()
             if ends is not None and now >= ends - 0.02:
                 break
             limit = None if ends is None else min(ends - now, _ROUND, seconds / 7)
             attempts = None if left is None else max(1, min(_ATTEMPTS, left // crew.workers))
-            if many and not pending and building_ends is not None and now < building_ends:
-                pending = [
-                    (g, shaken(bench, self._plans[g], draw))
-                    for g, bench in enumerate(self._table.benches)
-                    for _ in range(crew.workers)
-                    if self._table.start[g] is None
-                ]
-            if pending and (building_ends is None or now < building_ends):
+            spent = (now - self._began) / seconds if left is None else 1.0 - left / steps
+            if pending and spent < _REORDERING:
                 jobs = [
                     Job(g, "build", self._layouts[g], 0, plan=plan,
                         seconds=None if ends is None else ends - now)
                     for g, plan in _some(pending, crew.workers)
                 ]  # fmt: skip
             else:
-                jobs = self._jobs(crew.workers, limit, attempts)
+                jobs = self._jobs(crew.workers, limit, attempts, spent)
             if not jobs:
                 break
             outcomes = crew.do(jobs)
@@ -320,8 +308,10 @@ class _Book:
             self._take_in(jobs, outcomes)
             self._round += 1
 
-    def _jobs(self, workers: int, limit: float | None, attempts: int | None) -> list[Job]:
-        """Return what the searchers do this round."""
+    def _jobs(
+        self, workers: int, limit: float | None, attempts: int | None, spent: float
+    ) -> list[Job]:
+        """Return what the searchers do this round; ``spent`` is the share of the time gone by."""
         gauges = [g for g, b in enumerate(self._table.benches) if self._can_gain(b, g)]
         if not gauges:
             return []
@@ -331,15 +321,23 @@ class _Book:
         for i, g in enumerate(mine):
             same = [k for k, other in enumerate(mine) if other == g]
             seed = (self._seed * 1_000_003 + self._round) * 64 + i
-            jobs.append(
-                replace(
-                    self._job(g, bare[g], same.index(i), len(same)),
-                    seed=seed,
-                    seconds=limit,
-                    attempts=attempts,
-                )
-            )
+            if self._is_reordered(g, spent):
+                job = Job(g, "reorder", self._layouts[g], 0, plan=self._plans[g])
+            else:
+                job = self._job(g, bare[g], same.index(i), len(same))
+            jobs.append(replace(job, seed=seed, seconds=limit, attempts=attempts))
         return jobs
+
+    def _is_reordered(self, g: int, spent: float) -> bool:
+        """Whether a gauge is still filled in other sequences, before what lies there is moved.
+
+        On several sheets the sequence decides what goes where; on one, moving finds more.
+        """
+        if self._table.start[g] is not None:
+            return False
+        layout = self._layouts[g]
+        several = len(layout.loads) > 1 or bool(layout.left_out)
+        return spent < (_REORDERING if several else _REORDERING_ONE)
 
     def _can_gain(self, bench: Bench, g: int) -> bool:
         layout = self._layouts[g]
@@ -357,7 +355,7 @@ class _Book:
         bench, layout = self._table.benches[g], self._layouts[g]
         share = _SHARES[self._round // max(1, len(self._layouts)) % len(_SHARES)]
         kinds = np.concatenate([bench.kinds(x) for x in layout.loads])
-        if share == 1.0 or len(kinds) < _MANY:
+        if share == 1.0 or len(kinds) < _MANY or len(layout.loads) == 1:
             return layout
         by_size = np.argsort(-bench.area[kinds], kind="stable")
         upto = np.searchsorted(np.cumsum(bench.area[kinds][by_size]),
@@ -376,18 +374,22 @@ class _Book:
         fits = [k for k in layout.left_out for _ in range(layout.left_out[k])
                 if self._fits_at_all(bench, k)]  # fmt: skip
         if fits:
-            pool, into = fits, list(range(len(layout.loads)))
-        elif len(layout.loads) > 1 and self._round % 5 != 4:
+            pool, into, pullers = fits, list(range(len(layout.loads))), members
+        elif len(layout.loads) > 1:
+            # One shortens the last sheet while the others bring its parts elsewhere.
             load = layout.loads[last]
             pool = bench.kinds(load)[~load.fixed].tolist()
             into = [i for i in range(len(layout.loads)) if i != last]
+            pullers = members - 1 if members > 1 else self._round // len(self._layouts) % 2
         else:
             return job
-        if members > 1:
+        if member >= pullers:
+            return job
+        if pullers > 1:
             # The sheets and the copies are shared out, differently each round.
             draw = np.random.default_rng(self._seed * 7919 + self._round)
-            into = [into[i] for i in draw.permutation(len(into))][member::members]
-            pool = [pool[i] for i in draw.permutation(len(pool))][member::members]
+            into = [into[i] for i in draw.permutation(len(into))][member::pullers]
+            pool = [pool[i] for i in draw.permutation(len(pool))][member::pullers]
         if not into or not pool:
             return job
         return replace(job, kind="pull", into=tuple(into), pool=tuple(pool))
@@ -408,20 +410,14 @@ class _Book:
             bench, before = self._table.benches[g], self._layouts[g]
             layout = before
             done = [(j, o) for j, o in zip(jobs, outcomes, strict=True) if j.gauge == g]
-            for job, outcome in done:
-                if job.kind == "build":
+            for _, outcome in done:
+                if outcome.plan is not None:
                     built = self._better(bench, layout, outcome.layout)
-                    if built is not layout and job.plan is not None:
-                        layout, self._plans[g] = built, job.plan
-                elif job.kind == "tighten":
-                    loads = list(job.layout.loads)
-                    loads[job.last] = outcome.loads[job.last]
-                    bare = replace(job.layout, loads=tuple(loads))
-                    layout = self._better(bench, layout, self._refilled(bench, before, bare))
-                    self._shares[g] = outcome.share
-            pulled = [(j, o) for j, o in done if j.kind == "pull"]
-            if pulled:
-                bare = self._after_pull(bench, pulled[0][0].layout, pulled)
+                    if built is not layout:
+                        layout, self._plans[g] = built, outcome.plan
+            improved = [(j, o) for j, o in done if j.kind in ("pull", "tighten")]
+            if improved:
+                bare = self._improved(bench, g, improved)
                 layout = self._better(bench, layout, self._refilled(bench, before, bare))
             if layout is not before and not self._breaks(bench, before, layout):
                 self._layouts[g] = layout
@@ -463,23 +459,29 @@ class _Book:
             if id(x) not in known
         )
 
-    def _after_pull(
-        self, bench: Bench, layout: Layout, pulled: list[tuple[Job, Outcome]]
-    ) -> Layout:
-        """Return the layout with what was squeezed in, its last sheet laid anew."""
+    def _improved(self, bench: Bench, g: int, done: list[tuple[Job, Outcome]]) -> Layout:
+        """Return the layout with the last sheet shortened and with what was squeezed in elsewhere.
+
+        When parts went from the last sheet, the rest of it is laid anew if that is better.
+        """
+        layout, last = done[0][0].layout, done[0][0].last
         loads = list(layout.loads)
         gone: Counter[int] = Counter()
         came: Counter[int] = Counter()
-        for job, outcome in pulled:
-            for i, load in outcome.loads.items():
-                loads[i] = load
-            gone += Counter(job.pool) - Counter(outcome.pool)
-            came += Counter(outcome.pool) - Counter(job.pool)
-        if not gone:
-            return layout
+        for job, outcome in done:
+            if job.kind == "pull":
+                for i, load in outcome.loads.items():
+                    loads[i] = load
+                gone += Counter(job.pool) - Counter(outcome.pool)
+                came += Counter(outcome.pool) - Counter(job.pool)
+            else:
+                self._shares[g] = outcome.share
+                if bench.used_length(outcome.loads[last]) < bench.used_length(loads[last]):
+                    loads[last] = outcome.loads[last]
         if layout.left_out:
             return Layout(tuple(loads), layout.left_out - gone + came)
-        last = pulled[0][0].last
+        if not gone:
+            return replace(layout, loads=tuple(loads))
         rest = taken_off(bench, loads[last], gone)
         others = tuple(x for i, x in enumerate(loads) if i != last)
         if not len(rest) and not came:

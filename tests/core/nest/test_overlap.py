@@ -1,0 +1,68 @@
+"""The quick sum of overlaps against the plain one, and jobs of the searchers."""
+
+import numpy as np
+import pytest
+
+from kaigata.core.formats.documents import OrderDocument, load_document
+from kaigata.core.formats.nest_files import order_from_document
+from kaigata.core.nest.bench import Bench, Layout
+from kaigata.core.nest.jobs import Job, build, do_job, first_plan, score
+from kaigata.core.nest.overlap import Lying, cost_at, depth_between, measure_depths
+from tests.checks import NEST
+
+
+def bench_of(name):
+    path = NEST / f"{name}.json"
+    order = order_from_document(load_document(path, OrderDocument), path.parent)
+    gauge = order.gauges[0]
+    bench = Bench(
+        order,
+        [p for p in order.parts if p.gauge == gauge],
+        [s for s in order.sheets if s.gauge == gauge],
+    )
+    bench.prepare()
+    return bench
+
+
+def filled(bench):
+    plan = first_plan(bench)
+    return build(bench, plan, Layout((), bench.wanted() - bench.wanted()), lambda: False)
+
+
+@pytest.mark.parametrize("name", ["mix-60", "jigsaw-gap-16"])
+@pytest.mark.parametrize("spread", [0.01, 5.0, 80.0])
+def test_overlap_by_cells_is_the_plain_sum(name, spread):
+    bench = bench_of(name)
+    load = filled(bench).loads[0]
+    n, draw = len(load), np.random.default_rng(1)
+    lying = Lying(load.way, load.at, load.fixed, np.zeros((n, 4)), np.zeros((n, n)),
+                  draw.uniform(1, 3, (n, n)))  # fmt: skip
+    measure_depths(bench.table, lying)
+    rows = draw.integers(n, size=2000)
+    places = load.at[rows] + draw.normal(0, spread, (2000, 2))
+
+    quick = [cost_at(bench.table, lying, i, load.way[i], x, y, 1e30)
+             for i, (x, y) in zip(rows, places, strict=True)]  # fmt: skip
+    plain = [
+        sum(
+            lying.weight[i, j]
+            * depth_between(bench.table, load.way[i], x, y, load.way[j], *load.at[j])
+            for j in range(n)
+            if j != i
+        )
+        for i, (x, y) in zip(rows, places, strict=True)
+    ]
+
+    assert quick == pytest.approx(plain, rel=1e-9, abs=1e-9)
+    assert max(plain) > 0
+
+
+def test_filling_in_other_sequences_finds_a_better_layout():
+    bench = bench_of("kits-nofit")
+    first = filled(bench)
+
+    found = do_job(bench, Job(0, "reorder", first, 3, attempts=40), lambda: False)
+
+    assert score(bench, found.layout) < score(bench, first)
+    again = build(bench, found.plan, Layout((), bench.wanted() - bench.wanted()), lambda: False)
+    assert score(bench, again) == score(bench, found.layout)
