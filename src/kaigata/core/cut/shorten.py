@@ -28,7 +28,7 @@ _LENGTHS = np.array([*range(1, 13), 15, 18, 22, 27, 33, 40, 48, 60])
 _SHAKES = (4, 8, 8)
 """Shakes for each stop in each round of order and entries."""
 
-_TRIES = (1, 4)
+_TRIES = (3, 4)
 """Searches with different shakes: fewest and most; sheets of many contours gain more by them."""
 
 _STOPS_A_TRY = 65
