@@ -56,10 +56,13 @@ _JOINED = 0.15
 """Share of the time for the order with parts joined that only fit each other."""
 _SHARES = (1.0, 0.75, 0.9, 0.6, 1.0, 0.8)
 """How much of the parts' area stays on the bench in a round; the smallest parts step aside."""
-_MANY = 40
-"""Copies of a gauge below which none step aside."""
+_MANY, _VERY_MANY = 40, 400
+"""Copies of a gauge from which on the smallest step aside in some rounds, and from which on they do
+not: laying so many again takes longer than it gains."""
+_BUILDING = 0.12
+"""Share of the time for the plans that every gauge has."""
 _REORDERING, _REORDERING_ONE = 0.4, 0.12
-"""Share of the time in which a gauge on several sheets, or on one, is filled in other sequences."""
+"""Share of the time up to which a gauge is filled in other sequences: on several sheets, on one."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -291,7 +294,7 @@ class _Book:
             limit = None if ends is None else min(ends - now, _ROUND, seconds / 7)
             attempts = None if left is None else max(1, min(_ATTEMPTS, left // crew.workers))
             spent = (now - self._began) / seconds if left is None else 1.0 - left / steps
-            if pending and spent < _REORDERING:
+            if pending and spent < _BUILDING:
                 jobs = [
                     Job(g, "build", self._layouts[g], 0, plan=plan,
                         seconds=None if ends is None else ends - now)
@@ -355,7 +358,8 @@ class _Book:
         bench, layout = self._table.benches[g], self._layouts[g]
         share = _SHARES[self._round // max(1, len(self._layouts)) % len(_SHARES)]
         kinds = np.concatenate([bench.kinds(x) for x in layout.loads])
-        if share == 1.0 or len(kinds) < _MANY or len(layout.loads) == 1:
+        one_sheet = len(layout.loads) == 1
+        if share == 1.0 or one_sheet or not _MANY <= len(kinds) < _VERY_MANY:
             return layout
         by_size = np.argsort(-bench.area[kinds], kind="stable")
         upto = np.searchsorted(np.cumsum(bench.area[kinds][by_size]),
