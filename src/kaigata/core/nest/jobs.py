@@ -72,7 +72,8 @@ def plans(bench: Bench) -> Iterator[Plan]:
     nothing = np.zeros(len(bench.area))
     ranks = [nothing, bench.priority] if len(set(bench.priority[bench.first :])) > 1 else [nothing]
     seen = set()
-    for sheets, key, lean, rank in product(_sheet_orders(bench), keys, (0.0, 0.25, 1.0), ranks):
+    # Which sheets come first matters most, so all orders of sheets come before another sequence.
+    for key, lean, sheets, rank in product(keys, (0.0, 0.25, 1.0), _sheet_orders(bench), ranks):
         plan = Plan(_sequence(bench, rank, key), sheets, lean)
         if plan not in seen:
             seen.add(plan)

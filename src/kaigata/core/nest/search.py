@@ -294,7 +294,7 @@ class _Book:
             limit = None if ends is None else min(ends - now, _ROUND, seconds / 7)
             attempts = None if left is None else max(1, min(_ATTEMPTS, left // crew.workers))
             spent = (now - self._began) / seconds if left is None else 1.0 - left / steps
-            if pending and spent < _BUILDING:
+            if pending and (ends is None or spent < _BUILDING):
                 jobs = [
                     Job(g, "build", self._layouts[g], 0, plan=plan,
                         seconds=None if ends is None else ends - now)
