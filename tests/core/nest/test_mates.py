@@ -3,6 +3,7 @@
 import math
 import random
 from collections import Counter
+from dataclasses import replace
 
 import pytest
 from shapely.affinity import rotate, translate
@@ -115,3 +116,12 @@ def test_a_divided_plate_is_nested_as_it_was(spacing, margin):
     assert sheet.used_length == pytest.approx(900 + 2 * margin - spacing, abs=0.02)
     assert not broken_rules(order, order.sheets[0], sheet.placements)
     assert nest.left_out == 0
+
+
+def test_parts_at_any_angle_are_not_joined():
+    order = order_of(divided(2, 6))
+    free = replace(order, parts=tuple(replace(p, turns=None) for p in order.parts))
+
+    assert joined_order(order) is not None
+    assert joined_order(free) is None
+    assert search(free, steps=3).left_out == 0

@@ -67,7 +67,10 @@ def joined_order(order: NestOrder) -> JoinedOrder | None:
             if s.gauge == group[0].gauge
             for side in (s.width, s.height)
         }
-        for shape in joined(single, sides):
+        # A part at any angle may come to lie at one that has no no-fit polygons.
+        free = [shape for shape in single if shape.turns is None]
+        bound = [shape for shape in single if shape.turns is not None]
+        for shape in [*free, *(joined(bound, sides) if bound else [])]:
             name = f"joined {len(shapes) + 1}"
             shapes[name] = shape
             parts.append(
@@ -76,8 +79,8 @@ def joined_order(order: NestOrder) -> JoinedOrder | None:
                     turns=shape.turns, may_mirror=False, bends=(),
                 )
             )  # fmt: skip
-    copies = sum(p.quantity for p in order.parts)
-    if sum(s.quantity for s in shapes.values()) > _FEWER * copies:
+    copies = sum(p.quantity for p in order.parts if not p.filler)
+    if not shapes or sum(s.quantity for s in shapes.values()) > _FEWER * copies:
         return None
     fitting = replace(order, parts=tuple(parts), spacing=0.0, margin=margin - _EXACT)
     return JoinedOrder(fitting, shapes)
@@ -87,7 +90,8 @@ def _groups(order: NestOrder) -> list[Sequence[NestPart]]:
     """Return the parts that may be joined with each other, group by group."""
     groups: dict[tuple[object, ...], list[NestPart]] = {}
     for part in order.parts:
-        groups.setdefault((part.gauge, part.priority, part.filler), []).append(part)
+        if not part.filler:
+            groups.setdefault((part.gauge, part.priority), []).append(part)
     return list(groups.values())
 
 
