@@ -236,11 +236,11 @@ def do_job(bench: Bench, job: Job, should_stop: Callable[[], bool]) -> Outcome:
         hand.shares[loads[job.last].sheet] = job.share
         better = tighten(bench, loads[job.last], hand, bout)
         return Outcome({job.last: better}, (), bout.made, hand.shares[better.sheet])
-    changed, pool = pull(
+    fuller, pool = pull(
         bench, [loads[i] for i in job.into], job.pool, hand, bout,
         large_first=not job.layout.left_out,
     )  # fmt: skip
-    return Outcome(dict(zip(job.into, changed, strict=True)), tuple(pool), bout.made)
+    return Outcome(dict(zip(job.into, fuller, strict=True)), tuple(pool), bout.made)
 
 
 def _reordered(bench: Bench, job: Job, hand: Hand, bout: Bout) -> Outcome:
