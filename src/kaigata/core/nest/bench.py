@@ -13,13 +13,14 @@ from kaigata.core.errors import Stopped
 from kaigata.core.nest.figures import Placement
 from kaigata.core.nest.nofit import Floats, Ints
 from kaigata.core.nest.order import NestOrder, NestPart, StockSheet
-from kaigata.core.nest.place import Filling, fill
+from kaigata.core.nest.place import Filling, fill, wall_up_all
+from kaigata.core.nest.strips import make_walls
 from kaigata.core.nest.table import ShapeTable, Way
 
 __all__ = ["Bench", "Layout", "Load"]
 
-_PORTION = 100
-"""Copies laid between two looks at whether to stop."""
+_PORTION = 25
+"""Copies laid between two looks at whether to go on."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -131,6 +132,7 @@ class Bench:
         fresh: Sequence[str] = (),
         lean: float = 0.0,
         lengths: Sequence[float] | None = None,
+        worth: Callable[[Layout], bool] = lambda layout: True,
         should_stop: Callable[[], bool] = lambda: False,
     ) -> Layout:
         """Lay copies on sheets beside what lies there, each where it reaches least far right.
@@ -149,8 +151,10 @@ class Bench:
             How much a way's top counts beside its right end.
         lengths : sequence of float, optional
             How far the sheets in use may be filled, mm; else over their whole width.
+        worth : callable
+            Asked now and then whether to go on from what lies there; else the rest is left out.
         should_stop : callable
-            Asked every hundred copies.
+            Asked as often.
 
         Returns
         -------
@@ -167,20 +171,27 @@ class Bench:
         lying = sum(len(load) for load in loads)
         blocks = [self.obstacle(s) for s in sheets]
         n, b = len(items), sum(x is not None for x in blocks)
+        room = np.array(
+            [
+                self.room(s, lengths[i] if lengths is not None and i < len(loads) else None)
+                for i, s in enumerate(sheets)
+            ]
+        ).reshape(-1, 4)
+        reach, hull = self.table.reach[self.first :], self.table.hull[self.first :]
         filling = Filling(
             sheet=np.full(n + lying + b, -1),
             way=np.zeros(n + lying + b, dtype=np.int64),
             at=np.zeros((n + lying + b, 2)),
             head=np.full(len(sheets), -1),
             next=np.full(n + lying + b, -1),
-            room=np.array(
-                [
-                    self.room(s, lengths[i] if lengths is not None and i < len(loads) else None)
-                    for i, s in enumerate(sheets)
-                ]
-            ).reshape(-1, 4),
+            room=room,
             stock=np.unique(np.array(sheets, dtype=str), return_inverse=True)[1].astype(np.int64),
             reached=np.full((len(sheets), len(self.table.kind)), -1e30),
+            walls=make_walls(
+                max((self.sheets[s].width for s in sheets), default=0.0),
+                room,
+                float(np.abs(reach - hull).max()),
+            ),
         )
         row = n
         for s, load in enumerate(loads):
@@ -191,10 +202,13 @@ class Bench:
             if block is not None:
                 _put(filling, row, s, block, np.zeros(2))
                 row += 1
+        wall_up_all(self.table, filling)
         kinds = np.array(items, dtype=np.int64)
         for begin in range(0, n, _PORTION):
             if should_stop():
                 raise Stopped("the search was stopped before its first nest was complete")
+            if begin and not worth(self._layout(loads, sheets, filling, kinds)):
+                break
             fill(self.table, filling, kinds, begin, min(n, begin + _PORTION), lean)
         return self._layout(loads, sheets, filling, kinds)
 

@@ -23,6 +23,8 @@ from kaigata.core.nest.improve import Bout, Hand, pull, tighten
 
 _SHAKE = 0.35
 """Spread of the noise on the logarithm of a part's area."""
+_HAIR = 1e-3
+"""mm², or a price, by which a charge may differ and be the same."""
 _ANEW, _OTHERWISE = 0.25, 0.3
 """How often a changed plan has another sequence altogether; other sheets first, or another lean."""
 
@@ -249,15 +251,26 @@ def _reordered(bench: Bench, job: Job, hand: Hand, bout: Bout) -> Outcome:
     with suppress(Stopped):
         while bout.goes_on():
             other = changed(bench, plan, hand.draw)
-            built = build(bench, other, job.layout, bout.is_over)
+            # A filling only ever needs more metal as it goes on; with copies left out, less counts.
+            at_most = math.inf if best.left_out else charge_of(bench, best.loads) + _HAIR
+            built = build(bench, other, job.layout, bout.is_over, at_most=at_most)
             found = score(bench, built)
             if found <= least:
                 best, plan, least = built, other, found
     return Outcome({}, (), bout.made, layout=best, plan=plan)
 
 
-def build(bench: Bench, plan: Plan, kept: Layout, should_stop: Callable[[], bool]) -> Layout:
+def build(
+    bench: Bench,
+    plan: Plan,
+    kept: Layout,
+    should_stop: Callable[[], bool],
+    *,
+    at_most: float = math.inf,
+) -> Layout:
     """Fill a gauge by a plan around what must stay.
+
+    Once the metal is charged more than ``at_most``, the copies still to come are left out.
 
     Raises
     ------
@@ -283,5 +296,6 @@ def build(bench: Bench, plan: Plan, kept: Layout, should_stop: Callable[[], bool
         sequence=plan.sequence,
         fresh=fresh,
         lean=plan.lean,
+        worth=lambda layout: charge_of(bench, layout.loads) <= at_most,
         should_stop=should_stop,
     )

@@ -15,11 +15,12 @@ import numpy as np
 from numba import njit
 
 from kaigata.core.nest.nofit import SKEW_COS, SKEW_SIN, Floats, Ints
+from kaigata.core.nest.strips import Walls, free_from, wall_up
 
-__all__ = ["Filling", "fill"]
+__all__ = ["Filling", "fill", "wall_up_all"]
 
 _FAR = 1e30
-_STEP = 5.0
+_STEP = 2.5
 _EXACT = 0.01
 _HAIR = 1e-9
 _BESIDE = 3.7e-5
@@ -32,7 +33,8 @@ class Filling(NamedTuple):
 
     Item i lies on ``sheet[i]`` (-1: nowhere yet) in ``way[i]`` at ``at[i]``, mm. The items of sheet
     s are ``head[s]``, then ``next[i]`` each, to -1. ``room[s]`` is where parts may reach, sheets of
-    one ``stock[s]`` are alike, and walks of way w on sheet s go on at ``reached[s, w]``.
+    one ``stock[s]`` are alike, and walks of way w on sheet s go on at ``reached[s, w]``. ``walls``
+    tell where nothing need be tried.
     """
 
     sheet: Ints
@@ -43,6 +45,7 @@ class Filling(NamedTuple):
     room: Floats
     stock: Ints
     reached: Floats
+    walls: Walls
 
 
 @njit(cache=True, error_model="numpy")
@@ -125,26 +128,25 @@ def _is_free(table, filling, s, w, x, y):  # type: ignore[no-untyped-def] # noqa
 
 
 @njit(cache=True, error_model="numpy")
-def _lowest_gap(table, filling, s, w, x, low, high, spans):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN202
+def _lowest_gap(table, filling, s, w, x, low, high, spans, crossed):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN202
     """Return the lowest y of [low, high] at x where way w overlaps nothing, or _FAR; and spans.
 
     The boundary is asked first, which is quick; but a line can slip through where edges meet and a
     hair of it is missing, so the place is shown to the sums, and if they say no the line is asked
     of them from the start.
     """
-    y, spans = _gap_on_line(table, filling, s, w, x, low, high, spans, False)
+    y, spans = _gap_on_line(table, filling, s, w, x, low, high, spans, crossed, False)
     if y < _FAR and not _is_free(table, filling, s, w, x, y):
-        y, spans = _gap_on_line(table, filling, s, w, x, low, high, spans, True)
+        y, spans = _gap_on_line(table, filling, s, w, x, low, high, spans, crossed, True)
     return y, spans
 
 
 @njit(cache=True, error_model="numpy")
-def _gap_on_line(table, filling, s, w, x, low, high, spans, by_sums):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN202
+def _gap_on_line(table, filling, s, w, x, low, high, spans, crossed, by_sums):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN202
     kind, back, pair, hull = table.kind, table.back, table.pair, table.hull
     box, sum_first, edge_first = table.fits.box, table.fits.sum_first, table.fits.edge_first
     plane_first, planes, edges = table.fits.plane_first, table.fits.planes, table.fits.edges
     way, at, after = filling.way, filling.at, filling.next
-    crossed = np.empty(64)
     own = kind[w]
     x0, x1 = x + hull[w, 0], x + hull[w, 2]
     # Parts line up with each other; a hair beside that, no line runs along an edge.
@@ -192,44 +194,64 @@ def _gap_on_line(table, filling, s, w, x, low, high, spans, by_sums):  # type: i
                             n += 1
         j = after[j]
     y = 0.0
-    order = np.argsort(spans[:n, 0])
-    for q in range(n):
-        i = order[q]
-        # Where one ends and the next begins a part would touch both, which is allowed.
-        if spans[i, 0] >= y or y > length:
-            break
-        y = max(y, spans[i, 1])
+    raised = True
+    while raised and y <= length:
+        raised = False
+        for i in range(n):
+            # Where one ends and the next begins a part would touch both, which is allowed.
+            if spans[i, 0] < y < spans[i, 1]:
+                y = spans[i, 1]
+                raised = True
     return (low + y if y <= length else _FAR), spans
 
 
 @njit(cache=True, error_model="numpy")
-def _walk(table, filling, s, w, spans):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN202
-    """Return the leftmost place of way w on sheet s, (_FAR, 0) for none; and spans."""
+def _walk(table, filling, s, w, limit, spans, crossed, gaps):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN202
+    """Return the leftmost place of way w on sheet s up to x = limit, (_FAR, 0) for none; and spans.
+
+    ``spans``, ``crossed`` and ``gaps`` are room to work in.
+    """
     room, reach = filling.room, table.reach
     left, right = room[s, 0] - reach[w, 0], room[s, 2] - reach[w, 2]
     low, high = room[s, 1] - reach[w, 1], room[s, 3] - reach[w, 3]
     x = max(left, filling.reached[s, w])
-    if right < x - _HAIR or high < low - _HAIR:
+    if right < x - _HAIR or high < low - _HAIR or x > limit:
         return _FAR, 0.0, spans
+    stop = min(right, limit)
     last = x
+    edge = table.hull[w, 0]
     while True:
-        y, spans = _lowest_gap(table, filling, s, w, x, low, high, spans)
+        free = free_from(table.solids, filling.walls, s, w, x + edge, stop + edge, gaps) - edge
+        if free > x:
+            last = x = free
+        y, spans = _lowest_gap(table, filling, s, w, x, low, high, spans, crossed)
         if y < _FAR:
             break
-        if x >= right:
-            filling.reached[s, w] = _FAR
+        if x >= stop:
+            filling.reached[s, w] = _FAR if stop == right else x
             return _FAR, 0.0, spans
         last = x
-        x = min(x + _STEP, right)
+        x = min(x + _STEP, stop)
     while x - last > _EXACT:
         middle = (x + last) / 2
-        gap, spans = _lowest_gap(table, filling, s, w, middle, low, high, spans)
+        gap, spans = _lowest_gap(table, filling, s, w, middle, low, high, spans, crossed)
         if gap < _FAR:
             x, y = middle, gap
         else:
             last = middle
     filling.reached[s, w] = x
     return x, y, spans
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def wall_up_all(table, filling):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN201
+    """Tell the strips of all sheets what lies there."""
+    for s in range(len(filling.head)):
+        j = filling.head[s]
+        while j >= 0:
+            w, x, y = filling.way[j], filling.at[j, 0], filling.at[j, 1]
+            wall_up(table.solids, filling.walls, s, w, x + table.hull[w, 0], y)
+            j = filling.next[j]
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
@@ -250,6 +272,7 @@ def fill(table, filling, kinds, begin, end, lean):  # type: ignore[no-untyped-de
         A way is taken for the least right end plus ``lean`` times the top.
     """
     spans = np.zeros((256, 2))
+    crossed, gaps = np.empty(64), np.empty((2, 48, 2))
     sheets = len(filling.head)
     for i in range(begin, end):
         if filling.sheet[i] >= 0:
@@ -262,11 +285,10 @@ def fill(table, filling, kinds, begin, end, lean):  # type: ignore[no-untyped-de
                 continue
             best, chosen, bx, by = _FAR, -1, 0.0, 0.0
             for w in range(table.first[kind], table.last[kind]):
-                # It lies no further left than its last walk came, so it may be beaten already.
-                least = max(filling.reached[s, w], filling.room[s, 0] - table.reach[w, 0])
-                if least + table.reach[w, 2] >= best:
-                    continue
-                x, y, spans = _walk(table, filling, s, w, spans)
+                # Beyond this the way found last is better, wherever it ends.
+                lowest = filling.room[s, 1] - table.reach[w, 1] + table.reach[w, 3]
+                limit = best + 1e-3 - table.reach[w, 2] - lean * lowest
+                x, y, spans = _walk(table, filling, s, w, limit, spans, crossed, gaps)
                 if x < _FAR:
                     score = x + table.reach[w, 2] + lean * (y + table.reach[w, 3])
                     if score < best - 1e-3 or (score < best + 1e-3 and y < by):
@@ -276,6 +298,7 @@ def fill(table, filling, kinds, begin, end, lean):  # type: ignore[no-untyped-de
                 filling.at[i, 0], filling.at[i, 1] = bx, by
                 filling.next[i] = filling.head[s]
                 filling.head[s] = i
+                wall_up(table.solids, filling.walls, s, chosen, bx + table.hull[chosen, 0], by)
                 break
             if empty:
                 failed = filling.stock[s]

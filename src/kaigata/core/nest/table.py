@@ -19,6 +19,7 @@ from kaigata.core.nest.cells import Cells, make_cells, without_cells
 from kaigata.core.nest.nofit import Floats, Ints, NoFits, Pairs, joined, make_no_fits
 from kaigata.core.nest.order import NestOrder, NestPart, StockSheet
 from kaigata.core.nest.shapes import Pieces, convex_pieces, grown_polygon
+from kaigata.core.nest.strips import Solids, make_solids
 from kaigata.core.plane import Contour, Motion
 
 __all__ = ["ShapeTable", "Table", "Way"]
@@ -60,6 +61,7 @@ class Table(NamedTuple):
     pair: Ints
     fits: NoFits
     cells: Cells
+    solids: Solids
 
 
 class ShapeTable:
@@ -114,6 +116,8 @@ class ShapeTable:
             pair=pair,
             fits=fits,
             cells=without_cells(fits),
+            solids=make_solids([_rings(self._polygons[k], w)
+                                for k, w in zip(kinds, self.ways, strict=True)]),
         )  # fmt: skip
 
     def add_cells(self) -> None:
@@ -267,10 +271,16 @@ def _back(way: Way) -> tuple[float, float, float, float]:
 
 
 def _bounds(polygon: Polygon, way: Way) -> tuple[float, float, float, float]:
-    a, b, c, d = _back(way)
-    points = np.array(polygon.exterior.coords) @ np.array([[a, b], [c, d]])
+    points = _rings(polygon, way)[0]
     (x0, y0), (x1, y1) = points.min(axis=0), points.max(axis=0)
     return (float(x0), float(y0), float(x1), float(y1))
+
+
+def _rings(polygon: Polygon, way: Way) -> list[Floats]:
+    """Return a shape's outline and holes in a way, closed."""
+    a, b, c, d = _back(way)
+    rings = (polygon.exterior, *polygon.interiors)
+    return [np.array(r.coords) @ np.array([[a, b], [c, d]]) for r in rings]
 
 
 def _pieces(polygon: Polygon) -> Pieces:
