@@ -6,13 +6,14 @@ import multiprocessing
 from collections.abc import Callable, Sequence
 from concurrent.futures import Future, ProcessPoolExecutor, wait
 from concurrent.futures.process import BrokenProcessPool
+from multiprocessing import forkserver
 from typing import Any
 
 from kaigata.core.errors import LimitError
 from kaigata.core.nest.bench import Bench
 from kaigata.core.nest.jobs import Job, Outcome, do_job
 
-__all__ = ["Crew"]
+__all__ = ["Crew", "call_up"]
 
 _LOOK = 0.1
 """Seconds between two looks at whether a stop is wanted while others work."""
@@ -27,6 +28,12 @@ def _take(benches: list[Bench], halt: Any) -> None:
 
 def _work(job: Job) -> Outcome:
     return do_job(_here["benches"][job.gauge], job, _here["halt"].is_set)
+
+
+def call_up() -> None:
+    """Begin to make ready for processes, so that they start at once when a crew is made."""
+    multiprocessing.set_forkserver_preload([__name__])
+    forkserver.ensure_running()
 
 
 class Crew:

@@ -13,6 +13,7 @@ from collections.abc import Callable, Iterator, Sequence
 from contextlib import suppress
 from dataclasses import dataclass, replace
 from itertools import product
+from typing import TypeVar
 
 import numpy as np
 
@@ -21,12 +22,16 @@ from kaigata.core.nest.bench import Bench, Layout, Load
 from kaigata.core.nest.figures import area_up_to, metal_rates
 from kaigata.core.nest.improve import Bout, Hand, pull, tighten
 
+Thing = TypeVar("Thing")
+
 _SHAKE = 0.35
 """Spread of the noise on the logarithm of a part's area."""
-_HAIR = 1e-3
-"""mm², or a price, by which a charge may differ and be the same."""
+_LEANS = (0.0, 0.1, 0.25, 1.0)
+"""How much a way's top may count beside its right end."""
 _ANEW, _OTHERWISE = 0.25, 0.3
 """How often a changed plan has another sequence altogether; other sheets first, or another lean."""
+_HAIR = 1e-3
+"""mm², or a price, by which charges may differ and be the same."""
 
 __all__ = [
     "Job",
@@ -67,43 +72,58 @@ def plans(bench: Bench) -> Iterator[Plan]:
     Where priorities differ every plan comes twice: by size alone, and by priority before size. The
     first packs better and is right when nothing is left out; else the second is.
     """
-    table = bench.table
-    hull = table.hull[table.first]
-    size = (hull[:, 2:] - hull[:, :2]).max(axis=1)
-    keys = [bench.area, size, (hull[:, 3] - hull[:, 1]), -bench.area]
-    nothing = np.zeros(len(bench.area))
-    ranks = [nothing, bench.priority] if len(set(bench.priority[bench.first :])) > 1 else [nothing]
     seen = set()
     # Which sheets come first matters most, so all orders of sheets come before another sequence.
-    for key, lean, sheets, rank in product(keys, (0.0, 0.25, 1.0), _sheet_orders(bench), ranks):
+    for key, lean, sheets, rank in product(
+        _sizes(bench), _LEANS, _sheet_orders(bench), _ranks(bench)
+    ):
         plan = Plan(_sequence(bench, rank, key), sheets, lean)
         if plan not in seen:
             seen.add(plan)
             yield plan
 
 
+def _sizes(bench: Bench) -> list[np.ndarray]:
+    """Return what shapes may be sorted by: area, longest side, height, or the smallest first."""
+    hull = bench.table.hull[bench.table.first]
+    sides = hull[:, 2:] - hull[:, :2]
+    area = np.maximum(bench.area, 1e-9)
+    return [area, sides.max(axis=1), sides[:, 1], area.max() / area]
+
+
+def _ranks(bench: Bench) -> list[np.ndarray]:
+    """Return what may count before size: nothing, or the priority where priorities differ."""
+    nothing = np.zeros(len(bench.area))
+    return [nothing, bench.priority] if len(set(bench.priority[bench.first :])) > 1 else [nothing]
+
+
 def changed(bench: Bench, plan: Plan, draw: np.random.Generator) -> Plan:
     """Return a plan changed a little: some shapes come sooner or later, at times all are shaken."""
     sequence, fresh, lean = list(plan.sequence), plan.fresh, plan.lean
-    if draw.random() < _ANEW:
-        key = np.log(np.maximum(bench.area, 1e-9)) + draw.normal(0.0, _SHAKE, len(bench.area))
-        sequence = list(_sequence(bench, np.zeros(len(bench.area)), key))
+    anew = draw.random() < _ANEW
+    if anew:
+        size, rank = _one_of(_sizes(bench), draw), _one_of(_ranks(bench), draw)
+        noise = _SHAKE if draw.random() < 0.5 else 0.0
+        sequence = list(_sequence(bench, rank, np.log(size) + draw.normal(0.0, noise, len(size))))
     else:
         for _ in range(int(draw.integers(1, 4))):
             shape = sequence.pop(int(draw.integers(len(sequence))))
             at = draw.integers(len(sequence) + 1) + draw.normal(0.0, 1.0)
             sequence.insert(int(np.clip(at, 0, len(sequence))), shape)
-    if draw.random() < _OTHERWISE:
-        orders = _sheet_orders(bench)
-        fresh = orders[int(draw.integers(len(orders)))]
-    if draw.random() < _OTHERWISE:
-        lean = float(draw.choice([0.0, 0.1, 0.25, 1.0]))
+    if anew or draw.random() < _OTHERWISE:
+        fresh = _one_of(_sheet_orders(bench), draw)
+    if anew or draw.random() < _OTHERWISE:
+        lean = _one_of(_LEANS, draw)
     return Plan(tuple(sequence), fresh, lean)
+
+
+def _one_of(things: Sequence[Thing], draw: np.random.Generator) -> Thing:
+    return things[int(draw.integers(len(things)))]
 
 
 def _sequence(bench: Bench, rank: np.ndarray, key: np.ndarray) -> tuple[int, ...]:
     shapes = range(bench.first, len(bench.area))
-    return tuple(sorted(shapes, key=lambda k: (-rank[k], -round(float(key[k]), 3), k)))
+    return tuple(sorted(shapes, key=lambda k: (-rank[k], -round(float(key[k]), 6), k)))
 
 
 def first_plan(bench: Bench) -> Plan:
@@ -176,8 +196,8 @@ class Job:
     gauge : int
         Which bench.
     kind : str
-        ``build``: fill from nothing by ``plan``; ``reorder``: by many changes of it;
-        ``tighten``: shorten the load ``last``; ``pull``: squeeze ``pool`` into the loads ``into``.
+        ``reorder``: fill from nothing by many changes of ``plan``; ``tighten``: shorten the load
+        ``last``; ``pull``: squeeze ``pool`` into the loads ``into``.
     layout : Layout
         What lies where now.
     seed : int
@@ -226,12 +246,6 @@ def do_job(bench: Bench, job: Job, should_stop: Callable[[], bool]) -> Outcome:
     bout = Bout(until, job.attempts, should_stop)
     hand = Hand(job.seed)
     loads = job.layout.loads
-    if job.kind == "build":
-        try:
-            built = build(bench, job.plan or first_plan(bench), job.layout, bout.is_over)
-        except Stopped:
-            return Outcome({}, (), 1)
-        return Outcome({}, (), 1, layout=built, plan=job.plan)
     if job.kind == "reorder":
         return _reordered(bench, job, hand, bout)
     if job.kind == "tighten":

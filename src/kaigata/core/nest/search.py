@@ -20,13 +20,12 @@ import numpy as np
 
 from kaigata.core.errors import InputError, Stopped
 from kaigata.core.nest.bench import Bench, Layout, Load
-from kaigata.core.nest.crew import Crew
+from kaigata.core.nest.crew import Crew, call_up
 from kaigata.core.nest.figures import Nest, Placement, Unplaced, measured
 from kaigata.core.nest.improve import is_shortest
 from kaigata.core.nest.jobs import (
     Job,
     Outcome,
-    Plan,
     build,
     first_plan,
     last_of,
@@ -46,8 +45,10 @@ from kaigata.core.nest.table import Way
 
 __all__ = ["Progress", "search"]
 
-_ROUND = 4.0
-"""Seconds a round lasts, or a seventh of the time if that is less."""
+_ROUND, _REORDER_ROUND = 4.0, 1.0
+"""Seconds a round lasts, and one that fills in other sequences."""
+_LONG = 28.0
+"""Seconds of a search from which on that holds; in a shorter one rounds are shorter alike."""
 _WORTH_HELP = 2.0
 """Seconds below which a search is over before other processes have begun."""
 _ATTEMPTS = 6
@@ -59,10 +60,10 @@ _SHARES = (1.0, 0.75, 0.9, 0.6, 1.0, 0.8)
 _MANY, _VERY_MANY = 40, 400
 """Copies of a gauge from which on the smallest step aside in some rounds, and from which on they do
 not: laying so many again takes longer than it gains."""
-_BUILDING = 0.12
-"""Share of the time for the plans that every gauge has."""
-_REORDERING, _REORDERING_ONE = 0.4, 0.12
+_REORDERING, _REORDERING_ONE = 0.5, 0.2
 """Share of the time up to which a gauge is filled in other sequences: on several sheets, on one."""
+_STALE = 3
+"""Rounds of it in a row that found nothing, after which it ends sooner."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -131,6 +132,8 @@ def search(
             fix="Give at least one of each",
         )
     began = time.monotonic()
+    if workers > 1 and seconds >= _WORTH_HELP:
+        call_up()
     table = _Tables(order, start, frozenset(locked))
     book = _Book(table, seed, on_better, began, should_stop)
     book.begin()
@@ -221,6 +224,7 @@ class _Book:
         self._layouts: list[Layout] = []
         self._shares = [0.03] * len(table.benches)
         self._plans = [first_plan(b) for b in table.benches]
+        self._stale = [0] * len(table.benches)
         self._steps = 1
         self._round = 0
         self.nest: Nest
@@ -279,29 +283,17 @@ class _Book:
 
     def improve(self, crew: Crew, ends: float | None, left: int | None, seconds: float) -> None:
         """Go round until the time or the attempts are used up."""
-        pending = [
-            (g, plan)
-            for g, bench in enumerate(self._table.benches)
-            if self._table.start[g] is None and self._can_gain(bench, g)
-            for i, plan in enumerate(plans(bench))
-            if i
-        ]
         steps = left or 1
         while not self._should_stop() and (left is None or left > 0):
             now = time.monotonic()
             if ends is not None and now >= ends - 0.02:
                 break
-            limit = None if ends is None else min(ends - now, _ROUND, seconds / 7)
             attempts = None if left is None else max(1, min(_ATTEMPTS, left // crew.workers))
             spent = (now - self._began) / seconds if left is None else 1.0 - left / steps
-            if pending and (ends is None or spent < _BUILDING):
-                jobs = [
-                    Job(g, "build", self._layouts[g], 0, plan=plan,
-                        seconds=None if ends is None else ends - now)
-                    for g, plan in _some(pending, crew.workers)
-                ]  # fmt: skip
-            else:
-                jobs = self._jobs(crew.workers, limit, attempts, spent)
+            jobs = self._jobs(crew.workers, spent)
+            longest = _REORDER_ROUND if any(j.kind == "reorder" for j in jobs) else _ROUND
+            limit = None if ends is None else min(ends - now, longest, longest * seconds / _LONG)
+            jobs = [replace(j, seconds=limit, attempts=attempts) for j in jobs]
             if not jobs:
                 break
             outcomes = crew.do(jobs)
@@ -311,9 +303,7 @@ class _Book:
             self._take_in(jobs, outcomes)
             self._round += 1
 
-    def _jobs(
-        self, workers: int, limit: float | None, attempts: int | None, spent: float
-    ) -> list[Job]:
+    def _jobs(self, workers: int, spent: float) -> list[Job]:
         """Return what the searchers do this round; ``spent`` is the share of the time gone by."""
         gauges = [g for g, b in enumerate(self._table.benches) if self._can_gain(b, g)]
         if not gauges:
@@ -328,7 +318,7 @@ class _Book:
                 job = Job(g, "reorder", self._layouts[g], 0, plan=self._plans[g])
             else:
                 job = self._job(g, bare[g], same.index(i), len(same))
-            jobs.append(replace(job, seed=seed, seconds=limit, attempts=attempts))
+            jobs.append(replace(job, seed=seed))
         return jobs
 
     def _is_reordered(self, g: int, spent: float) -> bool:
@@ -340,7 +330,7 @@ class _Book:
             return False
         layout = self._layouts[g]
         several = len(layout.loads) > 1 or bool(layout.left_out)
-        return spent < (_REORDERING if several else _REORDERING_ONE)
+        return self._stale[g] < _STALE and spent < (_REORDERING if several else _REORDERING_ONE)
 
     def _can_gain(self, bench: Bench, g: int) -> bool:
         layout = self._layouts[g]
@@ -419,7 +409,10 @@ class _Book:
                     built = self._better(bench, layout, outcome.layout)
                     if built is not layout:
                         layout, self._plans[g] = built, outcome.plan
-            improved = [(j, o) for j, o in done if j.kind in ("pull", "tighten")]
+            if any(j.kind == "reorder" for j, _ in done):
+                gained = score(bench, layout)[:-1] < score(bench, before)[:-1]
+                self._stale[g] = 0 if gained else self._stale[g] + 1
+            improved = [(j, o) for j, o in done if j.kind != "reorder"]
             if improved:
                 bare = self._improved(bench, g, improved)
                 layout = self._better(bench, layout, self._refilled(bench, before, bare))
@@ -541,8 +534,3 @@ class _Book:
 
     def _tell(self) -> None:
         self._on_better(Progress(self.nest, time.monotonic() - self._began, self._steps))
-
-
-def _some(pending: list[tuple[int, Plan]], n: int) -> list[tuple[int, Plan]]:
-    taken, pending[:] = pending[:n], pending[n:]
-    return taken

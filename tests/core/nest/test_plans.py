@@ -1,0 +1,40 @@
+"""Plans to fill a gauge by, how they are changed, and fillings that end early."""
+
+import numpy as np
+
+from kaigata.core.nest.bench import Layout
+from kaigata.core.nest.jobs import build, changed, charge_of, first_plan
+from tests.core.nest.test_overlap import bench_of, filled
+
+
+def nothing(bench):
+    return Layout((), bench.wanted() - bench.wanted())
+
+
+def test_a_changed_plan_has_the_same_shapes_and_sheets():
+    bench = bench_of("kits")
+    plan = first_plan(bench)
+    draw = np.random.default_rng(2)
+    seen = set()
+    for _ in range(60):
+        other = changed(bench, plan, draw)
+        assert sorted(other.sequence) == sorted(plan.sequence)
+        assert sorted(other.fresh) == sorted(plan.fresh)
+        seen.add(other.sequence)
+
+    assert len(seen) > 30
+
+
+def test_a_filling_goes_on_while_it_is_charged_no_more_and_ends_when_it_is():
+    bench = bench_of("mix-200")
+    plan, whole = first_plan(bench), filled(bench)
+    charge = charge_of(bench, whole.loads)
+
+    same = build(bench, plan, nothing(bench), lambda: False, at_most=charge + 0.01)
+    cut = build(bench, plan, nothing(bench), lambda: False, at_most=0.6 * charge)
+
+    assert charge_of(bench, same.loads) == charge
+    assert not same.left_out
+    lying = sum(len(x) for x in cut.loads)
+    assert 0 < lying < sum(len(x) for x in whole.loads)
+    assert lying + cut.left_out.total() == bench.wanted().total()
