@@ -12,7 +12,7 @@ def nothing(bench):
 
 
 def test_a_changed_plan_has_the_same_shapes_and_sheets():
-    bench = bench_of("kits")
+    bench = bench_of("kits-nofit")
     plan = first_plan(bench)
     draw = np.random.default_rng(2)
     seen = set()
