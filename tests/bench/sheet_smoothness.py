@@ -60,15 +60,17 @@ def document_of(copies: int) -> OrderDocument:
     return OrderDocument.model_validate(known)
 
 
-def put_into(address: str, copies: int) -> int:
-    """Put a finished nest into the database and return its copies."""
+def put_into(address: str, copies: int, station: str) -> int:
+    """Put a finished nest, and its paths for ``cut``, into the database; return its copies."""
     os.environ["KAIGATA_DATABASE"] = address
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "kaigata.shop.settings")
     os.environ.setdefault("KAIGATA_SECRET", "bench")
     import django
 
     django.setup()
-    from kaigata.shop.models import Nest, NestRun, Order
+    from kaigata.shop.models import CutRun, Nest, NestRun, Order
+    from kaigata.shop.services.cutting import cut_order
+    from kaigata.shop.services.route_card import cut_settings
 
     document = document_of(copies)
     order = order_from_document(document, Path())
@@ -77,7 +79,13 @@ def put_into(address: str, copies: int) -> int:
         order=Order.objects.get(pk=1), state="done", settings={"order": document.model_dump()}
     )
     data = nest_document(found, document, order).model_dump(mode="json", by_alias=True)
-    Nest.objects.create(run=run, document=data, counted_area=found.counted_area, digest="bench")
+    nest = Nest.objects.create(
+        run=run, document=data, counted_area=found.counted_area, digest="bench"
+    )
+    if station == "cut":
+        # Planned here: the server refuses a nest of other parts than the order's.
+        settings = cut_settings(run.order)
+        cut_order(CutRun.objects.create(order=run.order, nest=nest, settings=settings).pk)
     return sum(len(s.placements) for s in found.sheets)
 
 
@@ -90,7 +98,7 @@ def main(copies: int, station: str) -> None:
         cluster.make_database("bench", afresh=True)
         manage(stage.database, "migrate", "--verbosity", "0")
         manage(stage.database, "load_demo")
-        placed = put_into(stage.database, copies)
+        placed = put_into(stage.database, copies, station)
         stage.start()
         browser = open_browser()
         try:
@@ -99,7 +107,6 @@ def main(copies: int, station: str) -> None:
             browser.implicitly_wait(300)
             browser.find_element("css selector", "svg.sheet .part")
             if station == "cut":
-                browser.find_element("css selector", "button.main").click()
                 browser.find_element("css selector", "svg.sheet .pass")
             browser.set_script_timeout(120)
             for kind in ("pan", "zoom"):
