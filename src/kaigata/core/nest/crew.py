@@ -37,7 +37,7 @@ def call_up() -> None:
 
 
 class Crew:
-    """Does jobs side by side: one in this process, the others in processes of their own.
+    """Does jobs side by side, each in a process of its own; for one worker, in this one.
 
     Parameters
     ----------

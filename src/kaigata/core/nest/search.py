@@ -60,6 +60,8 @@ _SHARES = (1.0, 0.75, 0.9, 0.6, 1.0, 0.8)
 _MANY, _VERY_MANY = 40, 400
 """Copies of a gauge from which on the smallest step aside in some rounds, and from which on they do
 not: laying so many again takes longer than it gains."""
+_PLANS = 48
+"""Plans that fewer than many copies are laid by before the first nest is given."""
 _REORDERING, _REORDERING_ONE = 0.5, 0.2
 """Share of the time up to which a gauge is filled in other sequences: on several sheets, on one."""
 _STALE = 3
@@ -241,11 +243,14 @@ class _Book:
         if given is None:
             nothing = Layout((), Counter())
             built = build(bench, plan, nothing, self._should_stop)
-            if any(self._fits_at_all(bench, k) for k in built.left_out):
-                # Not all will fit, so it matters which: by priority then.
-                for other in islice(plans(bench), 1, 2):
-                    again = build(bench, other, nothing, self._should_stop)
-                    built = self._better(bench, built, again)
+            others = islice(plans(bench), 1, _PLANS)
+            if bench.wanted().total() >= _MANY:
+                # Each takes its time, so only where not all will fit: it matters which are left.
+                some_out = any(self._fits_at_all(bench, k) for k in built.left_out)
+                others = islice(others, 1 if some_out else 0)
+            for other in others:
+                again = build(bench, other, nothing, self._should_stop)
+                built = self._better(bench, built, again)
         else:
             lying = Counter(int(k) for x in given.loads for k in bench.kinds(x))
             built = bench.fill(
