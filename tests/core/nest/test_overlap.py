@@ -1,4 +1,4 @@
-"""The quick sum of overlaps against the plain one, and jobs of the searchers."""
+"""The quick sum of overlaps against the plain one."""
 
 import numpy as np
 import pytest
@@ -6,8 +6,8 @@ import pytest
 from kaigata.core.formats.documents import OrderDocument, load_document
 from kaigata.core.formats.nest_files import order_from_document
 from kaigata.core.nest.bench import Bench, Layout
-from kaigata.core.nest.jobs import Job, build, do_job, first_plan, score
 from kaigata.core.nest.overlap import Lying, cost_at, depth_between, measure_depths
+from kaigata.core.nest.plans import build, first_plan
 from tests.checks import NEST
 
 
@@ -55,14 +55,3 @@ def test_overlap_by_cells_is_the_plain_sum(name, spread):
 
     assert quick == pytest.approx(plain, rel=1e-9, abs=1e-9)
     assert max(plain) > 0
-
-
-def test_filling_in_other_sequences_finds_a_better_layout():
-    bench = bench_of("kits-nofit")
-    first = filled(bench)
-
-    found = do_job(bench, Job(0, "reorder", first, 3, attempts=40), lambda: False)
-
-    assert score(bench, found.layout) < score(bench, first)
-    again = build(bench, found.plan, Layout((), bench.wanted() - bench.wanted()), lambda: False)
-    assert score(bench, again) == score(bench, found.layout)

@@ -3,7 +3,8 @@
 import numpy as np
 
 from kaigata.core.nest.bench import Layout
-from kaigata.core.nest.jobs import build, changed, charge_of, first_plan
+from kaigata.core.nest.plans import build, changed, first_plan
+from kaigata.core.nest.score import charge_of
 from tests.core.nest.test_overlap import bench_of, filled
 
 

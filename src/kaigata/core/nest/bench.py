@@ -115,6 +115,13 @@ class Bench:
         """Return how many copies of each filler may be used."""
         return self.quantity - self.wanted()
 
+    def fits_at_all(self, kind: int) -> bool:
+        """Whether a shape in one of its ways is no larger than the room on some sheet."""
+        ways = slice(self.table.first[kind], self.table.last[kind])
+        size = self.table.reach[ways, 2:] - self.table.reach[ways, :2]
+        rooms = [self.room(sheet) for sheet in self.sheets]
+        return any(bool(np.all(size <= room[2:] - room[:2], axis=1).any()) for room in rooms)
+
     def used_length(self, load: Load) -> float:
         """Return the furthest x a load reaches plus the margin, mm."""
         return float((load.at[:, 0] + self.table.reach[load.way, 2]).max()) + self.margin

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import time
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass
 
 import numpy as np
 
@@ -19,12 +19,23 @@ _EFFORT = 28
 _ROUNDS = 4000
 _HASTE, _PATIENCE = 60, 400
 """Rounds without less overlap after which it is given up: at first, and at most."""
+_LIFTING = 0.5
+"""How often what sticks out of a shortened sheet is lifted off and laid where it overlaps least."""
+_HAIR = 1e-6
+"""mm that a part may stick out."""
 _LONGER = 0.02
 """mm beyond the shortest length possible that are not worth a try."""
 _NEAR = 40
 """Parts that may move to let one more in."""
 _TRADING = 0.6
 """How often a part that did not go in as it is is offered in trade for smaller ones."""
+_LOOKS, _SPOTS = 16, 8
+"""Parts and sheets, and spots for a trade, looked at before the most hopeful is tried: a look costs
+a hundredth of a try that fails."""
+_HARD = 10.0
+"""What all overlaps, over the root of a part's area, count against what the part is worth."""
+_HOPELESS = 0.7
+"""That share from which on a squeeze hardly ever succeeds."""
 
 
 @dataclass
@@ -35,6 +46,13 @@ class Bout:
     attempts: int | None
     should_stop: Callable[[], bool] = lambda: False
     made: int = 0
+
+    def part(self, share: float) -> Bout:
+        """Return a bout that ends after a share of the time, or of the attempts, that is left."""
+        now = time.monotonic()
+        until = None if self.until is None else now + share * (self.until - now)
+        left = None if self.attempts is None else self.attempts - self.made
+        return Bout(until, left and max(1, int(share * left)), self.should_stop)
 
     def goes_on(self) -> bool:
         """Whether there is time for another attempt; counts it."""
@@ -50,10 +68,10 @@ class Bout:
 
 @dataclass
 class Hand:
-    """One searcher's random numbers and what it has learnt about how far to reach."""
+    """One searcher's random numbers, and by how much of its length it shortens a sheet."""
 
     seed: int
-    shares: dict[str, float] = field(default_factory=dict)
+    share: float = 0.03
 
     def __post_init__(self) -> None:
         """Seed both kinds of random numbers."""
@@ -61,23 +79,104 @@ class Hand:
         self.state = random_state(self.seed)
 
 
-def _lying(bench: Bench, load: Load) -> Lying:
-    """Return a load as the compiled loops take it, a remnant's outside as its last row."""
-    way, at, fixed = load.way.copy(), load.at.copy(), load.fixed.copy()
-    block = bench.obstacle(load.sheet)
-    if block is not None:
-        way, at = np.append(way, block), np.vstack([at, np.zeros((1, 2))])
-        fixed = np.append(fixed, np.True_)
-    n = len(way)
-    return Lying(way, at, fixed, np.zeros((n, 4)), np.zeros((n, n)), np.ones((n, n)))
+class _Spread:
+    """Loads one right of the other, so that their parts may change over between sheets."""
+
+    def __init__(self, bench: Bench, loads: Sequence[Load]) -> None:
+        self._bench, self._loads = bench, tuple(loads)
+        blocks = [bench.obstacle(x.sheet) for x in loads]
+        ends = [bench.sheets[x.sheet].width for x in loads]
+        ends += [float(bench.table.hull[b, 2]) for b in blocks if b is not None]
+        self._off = np.array([[2 * max(ends) * s, 0.0] for s in range(len(loads))])
+        way = np.concatenate([x.way for x in loads])
+        at = np.vstack([x.at + off for x, off in zip(loads, self._off, strict=True)])
+        fixed = np.concatenate([x.fixed for x in loads])
+        self._count = len(way)
+        # What lies outside of remnants comes last.
+        for block, off in zip(blocks, self._off, strict=True):
+            if block is not None:
+                way, at = np.append(way, block), np.vstack([at, off])
+                fixed = np.append(fixed, np.True_)
+        n = len(way)
+        self.lying = Lying(way, at, fixed, np.zeros((n, 4)), np.zeros((n, n)), np.ones((n, n)))
+
+    def rooms(self, last: int = 0, length: float | None = None) -> Floats:
+        """Return where parts may reach, on one sheet only up to a length, mm."""
+        return np.array(
+            [
+                self._bench.room(x.sheet, length if s == last else None) + np.tile(off, 2)
+                for s, (x, off) in enumerate(zip(self._loads, self._off, strict=True))
+            ]
+        )
+
+    def push_in(self, rooms: Floats, hand: Hand) -> bool:
+        """Move every copy into the room it is in, or to where it overlaps least.
+
+        The first is for half of the tries, the second for the others, and for copies that are too
+        large for the room they are in.
+
+        Returns
+        -------
+        bool
+            Whether all copies have a room; overlaps are measured then.
+        """
+        lying = self.lying
+        reach = self._bench.table.reach[lying.way]
+        size = self._bench.area[self._bench.table.kind[lying.way]]
+        mine = rooms[np.append(self._home(), np.zeros(len(lying.way) - self._count, dtype=int))]
+        low, high = mine[:, :2] - reach[:, :2], mine[:, 2:] - reach[:, 2:]
+        large = np.any(high < low - 1e-9, axis=1) & ~lying.fixed
+        if len(rooms) == 1 and large.any():
+            return False
+        pushed = np.minimum(np.maximum(lying.at, low), high)
+        lifted = large
+        if hand.draw.random() < _LIFTING:
+            lifted = large | ((np.abs(pushed - lying.at).max(axis=1) > _HAIR) & ~lying.fixed)
+        lying.at[:] = np.where(lying.fixed[:, None], lying.at, pushed)
+        measure_depths(self._bench.table, lying)
+        return all(
+            squeeze_in(self._bench.table, rooms, lying, i, 6 * _EFFORT, hand.state)
+            for i in np.flatnonzero(lifted)[np.argsort(-size[lifted], kind="stable")]
+        )
+
+    def swap(self, hand: Hand) -> None:
+        """Let two of the larger parts change places."""
+        lying, table = self.lying, self._bench.table
+        loose = np.flatnonzero(~lying.fixed)
+        if len(loose) < 2:
+            return
+        size = self._bench.area[table.kind[lying.way[loose]]]
+        by_size = loose[np.argsort(-size, kind="stable")]
+        i, j = hand.draw.choice(by_size[: max(2, len(by_size) // 2)], 2, replace=False)
+        hull = table.hull[lying.way]
+        middle = (hull[:, :2] + hull[:, 2:]) / 2
+        to_j, to_i = lying.at[j] + middle[j] - middle[i], lying.at[i] + middle[i] - middle[j]
+        lying.at[i], lying.at[j] = to_j, to_i
+
+    def _home(self) -> np.ndarray:
+        """Return on which of the loads each copy lies."""
+        reach = self._bench.table.reach[self.lying.way[: self._count]]
+        middle = self.lying.at[: self._count, 0] + (reach[:, 0] + reach[:, 2]) / 2
+        return np.searchsorted(self._off[1:, 0], middle, side="right")
+
+    def loads(self) -> list[Load]:
+        """Return what lies on each sheet now."""
+        home, lying = self._home(), self.lying
+        rows = [np.flatnonzero(home == s) for s in range(len(self._loads))]
+        return [
+            Load(x.sheet, lying.way[r], lying.at[r] - off, lying.fixed[r])
+            for x, off, r in zip(self._loads, self._off, rows, strict=True)
+        ]
 
 
-def _apart(bench: Bench, room: Floats, lying: Lying, patience: int, hand: Hand, bout: Bout) -> bool:
+def _apart(
+    bench: Bench, rooms: Floats, lying: Lying, patience: int, hand: Hand, bout: Bout
+) -> bool:
     """Take the overlaps out; whether it could be done, within the bout's time."""
     memory = np.array([np.inf, 0.0])
     portion = max(3, 3_000 // len(lying.way))
     for _ in range(0, _ROUNDS, portion):
-        left = separate(bench.table, room, lying, portion, patience, _EFFORT, hand.state, memory)
+        left = separate(bench.table, rooms, lying, portion, patience, _EFFORT, hand.state, memory)
         if left == 0.0:
             return True
         if memory[1] > patience or bout.is_over():
@@ -85,98 +184,65 @@ def _apart(bench: Bench, room: Floats, lying: Lying, patience: int, hand: Hand, 
     return False
 
 
-def _load(load: Load, lying: Lying) -> Load:
-    n = len(load.way)
-    return replace(load, way=lying.way[:n].copy(), at=lying.at[:n].copy())
-
-
-def _pushed_in(bench: Bench, load: Load, room: Floats) -> Load | None:
-    """Return a load with every copy moved into a room; None when one is too large for it."""
-    reach = bench.table.reach[load.way]
-    low, high = room[:2] - reach[:, :2], room[2:] - reach[:, 2:]
-    if np.any((high < low - 1e-9) & ~load.fixed[:, None]):
-        return None
-    at = np.minimum(np.maximum(load.at, low), high)
-    return replace(load, at=np.where(load.fixed[:, None], load.at, at))
-
-
-def tighten(bench: Bench, load: Load, hand: Hand, bout: Bout) -> Load:
-    """Return a load that reaches less far right.
+def tighten(bench: Bench, loads: Sequence[Load], last: int, hand: Hand, bout: Bout) -> list[Load]:
+    """Return loads of which one reaches less far right; parts may change over between them.
 
     The sheet is shortened, what sticks out is pushed back in, and the overlaps are taken out. On
     success it is shortened again; else the next try begins from the failed layout with two parts
     swapped, or from the best again.
     """
-    best = load
-    length = bench.used_length(load)
-    floor = _shortest(bench, load)
-    share = hand.shares.get(load.sheet, 0.03)
-    start, failures = load, 0
+    best = start = list(loads)
+    length = bench.used_length(best[last])
+    floor = _shortest(bench, best, last)
+    share, failures = hand.share, 0
     while length - floor > _LONGER and bout.goes_on():
-        target = max(floor, length * (1 - share))
-        room = bench.room(load.sheet, target)
-        trial = _pushed_in(bench, start, room)
-        if trial is None:
+        spread = _Spread(bench, start)
+        if failures > 1 and failures % 5:
+            spread.swap(hand)
+        rooms = spread.rooms(last, max(floor, length * (1 - share)))
+        if not spread.push_in(rooms, hand):
             share *= 0.5
             if share < 1e-5:
                 break
             continue
-        lying = _lying(bench, trial)
-        measure_depths(bench.table, lying)
         patience = min(_PATIENCE, _HASTE * (1 + failures))
-        apart = _apart(bench, room, lying, patience, hand, bout)
-        result = _load(load, lying)
-        if apart:
-            best = start = result
-            length = bench.used_length(best)
+        if _apart(bench, rooms, spread.lying, patience, hand, bout):
+            best = start = spread.loads()
+            if not len(best[last]):
+                break
+            length = bench.used_length(best[last])
             share, failures = min(0.05, share * 1.1), 0
         else:
             share = max(0.0004, share * 0.75)
             failures += 1
-            # It nearly came apart, so it may at a little more length; else two parts change places.
-            if failures == 1:
-                start = result
-            else:
-                start = best if failures % 5 == 0 else _swapped(bench, result, hand)
-    hand.shares[load.sheet] = share
+            # It nearly came apart, so it may at a little more length.
+            start = best if failures % 5 == 0 else spread.loads()
+    hand.share = share
     return best
 
 
 def is_shortest(bench: Bench, load: Load) -> bool:
     """Whether no layout of a load can be shorter."""
-    return bench.used_length(load) - _shortest(bench, load) <= _LONGER
+    return bench.used_length(load) - _shortest(bench, [load], 0) <= _LONGER
 
 
-def _shortest(bench: Bench, load: Load) -> float:
+def _shortest(bench: Bench, loads: Sequence[Load], last: int) -> float:
     """Return a length no layout can be shorter than: the area's, and the widest part's."""
-    kinds = bench.kinds(load)
-    table = bench.table
+    load, table = loads[last], bench.table
+    fixed = table.reach[load.way[load.fixed], 2] + load.at[load.fixed, 0]
+    loose = set(bench.kinds(load)[~load.fixed].tolist()) if len(loads) == 1 else set()
     widths = [
         min(table.reach[w, 2] - table.reach[w, 0] for w in range(table.first[k], table.last[k]))
-        for k in set(kinds[~load.fixed].tolist())
+        for k in loose
     ]
-    fixed = table.reach[load.way[load.fixed], 2] + load.at[load.fixed, 0]
     sheet = bench.sheets[load.sheet]
+    net = sum(float(bench.net[bench.kinds(x)].sum()) for x in loads)
+    elsewhere = sum(bench.sheets[x.sheet].area for i, x in enumerate(loads) if i != last)
     return max(
-        float(bench.net[kinds].sum()) / sheet.height,
+        (net - elsewhere) / sheet.height,
         max(widths, default=0.0) + 2 * bench.margin,
         float(fixed.max(initial=0.0)) + bench.margin,
     )
-
-
-def _swapped(bench: Bench, load: Load, hand: Hand) -> Load:
-    """Return a load with two of its larger parts in each other's place."""
-    loose = np.flatnonzero(~load.fixed)
-    if len(loose) < 2:
-        return load
-    by_size = loose[np.argsort(-bench.area[bench.kinds(load)[loose]], kind="stable")]
-    i, j = hand.draw.choice(by_size[: max(2, len(by_size) // 2)], 2, replace=False)
-    hull = bench.table.hull[load.way]
-    middle = (hull[:, :2] + hull[:, 2:]) / 2
-    at = load.at.copy()
-    at[i] = load.at[j] + middle[j] - middle[i]
-    at[j] = load.at[i] + middle[i] - middle[j]
-    return replace(load, at=at)
 
 
 def pull(
@@ -213,16 +279,22 @@ def pull(
     space = [_space(bench, load, room) for load, room in zip(loads, rooms, strict=True)]
     tired: dict[tuple[int, int], int] = {}
     while pool and loads and bout.goes_on():
-        pick = _choose(bench, space, pool, tired, hand, large_first=large_first)
-        if pick is None:
+        picks = _likely(bench, space, pool, tired, hand, large_first=large_first)
+        if not picks:
             break
-        s, k = pick
+        looks = [_laid_in(bench, loads[s], rooms[s], k, hand) for s, k in picks]
+        hopes = [
+            _value(bench, k, large_first=large_first) - look.tight * _HARD - tired.get((s, k), 0)
+            for (s, k), look in zip(picks, looks, strict=True)
+        ]
+        at = int(np.argmax(hopes))
+        (s, k), look = picks[at], looks[at]
         worn = tired.get((s, k), 0)
         out: list[int] = []
         if large_first and worn and hand.draw.random() < _TRADING:
             grown, out = _traded(bench, loads[s], rooms[s], k, hand, bout)
         else:
-            grown = _squeezed(bench, loads[s], rooms[s], k, hand, bout, 60 + 40 * worn)
+            grown = _freed(bench, look, hand, bout, 60 + 40 * worn)
         if grown is None:
             tired[s, k] = worn + 1
         else:
@@ -248,18 +320,21 @@ def _traded(
         return None, []
     hull = bench.table.hull[load.way]
     middle = load.at + (hull[:, :2] + hull[:, 2:]) / 2
-    spot = room[:2] + hand.draw.random(2) * (room[2:] - room[:2])
-    near = small[np.argsort(np.hypot(*(middle[small] - spot).T), kind="stable")]
-    wanted = size * hand.draw.uniform(0.5, 1.3)
-    upto = int(np.searchsorted(np.cumsum(bench.area[kinds[near]]), wanted)) + 1
-    off = near[:upto]
-    grown = _squeezed(bench, load.without(off), room, kind, hand, bout, 80)
+    offers = []
+    for _ in range(_SPOTS):
+        spot = room[:2] + hand.draw.random(2) * (room[2:] - room[:2])
+        near = small[np.argsort(np.hypot(*(middle[small] - spot).T), kind="stable")]
+        wanted = size * hand.draw.uniform(0.5, 1.3)
+        off = near[: int(np.searchsorted(np.cumsum(bench.area[kinds[near]]), wanted)) + 1]
+        offers.append((_laid_in(bench, load.without(off), room, kind, hand), off))
+    look, off = min(offers, key=lambda offer: offer[0].tight)
+    grown = _freed(bench, look, hand, bout, 80)
     if grown is None:
         return None, []
     out: list[int] = []
     lost = worth = 0.0
     for k in sorted((int(kinds[i]) for i in off), key=lambda k: -bench.area[k]):
-        back = _squeezed(bench, grown, room, k, hand, bout, 30)
+        back = _freed(bench, _laid_in(bench, grown, room, k, hand), hand, bout, 30)
         if back is not None:
             grown = back
             continue
@@ -278,7 +353,12 @@ def _space(bench: Bench, load: Load, room: Floats) -> float:
     return float(whole - bench.net[bench.kinds(load)].sum())
 
 
-def _choose(
+def _value(bench: Bench, kind: int, *, large_first: bool) -> float:
+    """Return what it is worth to bring a part in: more for large ones, or for small ones."""
+    return float(np.log(bench.area[kind])) * (0.6 if large_first else -1.0)
+
+
+def _likely(
     bench: Bench,
     space: Sequence[float],
     pool: Sequence[int],
@@ -286,43 +366,50 @@ def _choose(
     hand: Hand,
     *,
     large_first: bool,
-) -> tuple[int, int] | None:
-    """Return the sheet and shape to try next: large parts first, what failed least first."""
+) -> list[tuple[int, int]]:
+    """Return sheets and shapes to look at next: valuable parts first, what failed least first."""
     kinds = sorted(set(pool))
     pairs = [(s, k) for s in range(len(space)) for k in kinds if bench.net[k] < 0.97 * space[s]]
-    if not pairs:
-        return None
-    size = np.array([bench.area[k] for _, k in pairs])
+    value = np.array([_value(bench, k, large_first=large_first) for _, k in pairs])
     worn = np.array([tired.get(pair, 0) for pair in pairs], dtype=float)
     room = np.array([space[s] for s, _ in pairs])
-    score = (
-        np.log(size) * (0.6 if large_first else -1.0)
-        + np.log(room)
-        - 1.5 * worn
-        + hand.draw.gumbel(0.0, 1.0, len(pairs))
-    )
-    return pairs[int(np.argmax(score))]
+    hope = value + np.log(room) - 1.5 * worn + hand.draw.gumbel(0.0, 1.0, len(pairs))
+    return [pairs[i] for i in np.argsort(-hope, kind="stable")[:_LOOKS]]
 
 
-def _squeezed(
-    bench: Bench, load: Load, room: Floats, kind: int, hand: Hand, bout: Bout, patience: int
-) -> Load | None:
-    """Return a load with one more copy of a shape, or None when its overlaps would not go."""
-    first = bench.table.first[kind]
+@dataclass(frozen=True)
+class _Look:
+    """A part laid in a load, its last row, where it overlaps least: how tight it is there."""
+
+    spread: _Spread
+    row: int
+    tight: float
+
+
+def _laid_in(bench: Bench, load: Load, room: Floats, kind: int, hand: Hand) -> _Look:
+    """Return a load with one more copy of a shape where it overlaps the others least."""
     more = Load(
         load.sheet,
-        np.append(load.way, first),
+        np.append(load.way, bench.table.first[kind]),
         np.vstack([load.at, room[None, :2]]),
         np.append(load.fixed, np.False_),
     )
-    lying = _lying(bench, more)
-    if not squeeze_in(bench.table, room, lying, len(load), 6 * _EFFORT, hand.state):
+    spread = _Spread(bench, [more])
+    fits = squeeze_in(bench.table, room[None], spread.lying, len(load), 6 * _EFFORT, hand.state)
+    depth = float(spread.lying.depth[len(load)].sum()) if fits else np.inf
+    return _Look(spread, len(load), depth / float(np.sqrt(bench.area[kind])))
+
+
+def _freed(bench: Bench, look: _Look, hand: Hand, bout: Bout, patience: int) -> Load | None:
+    """Return a load with the overlaps about its last part taken out, or None when they stay."""
+    if look.tight > _HOPELESS:
         return None
-    rows, view, near = _around(bench, lying, len(load))
-    if not _apart(bench, near, view, patience, hand, bout):
+    lying = look.spread.lying
+    rows, view, near = _around(bench, lying, look.row)
+    if not _apart(bench, near[None], view, patience, hand, bout):
         return None
     lying.way[rows], lying.at[rows] = view.way, view.at
-    return _load(more, lying)
+    return look.spread.loads()[0]
 
 
 def _around(bench: Bench, lying: Lying, row: int) -> tuple[np.ndarray, Lying, Floats]:

@@ -1,29 +1,16 @@
-"""What a layout leaves: sheets in stock, room for fillers, copies without a place and why."""
+"""What a layout leaves: room for fillers, copies without a place and why."""
 
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterable
 from dataclasses import replace
 
 import numpy as np
 
 from kaigata.core.nest.bench import Bench, Layout, Load
-from kaigata.core.nest.jobs import first_plan, last_of
+from kaigata.core.nest.score import last_of
 
-__all__ = ["reason_left_out", "taken_off", "unused_sheets", "with_fillers"]
-
-
-def unused_sheets(bench: Bench, loads: Iterable[Load]) -> list[str]:
-    """Return the sheets still in stock, in the usual order."""
-    used = Counter(x.sheet for x in loads)
-    fresh = []
-    for sheet in first_plan(bench).fresh:
-        if used[sheet]:
-            used[sheet] -= 1
-        else:
-            fresh.append(sheet)
-    return fresh
+__all__ = ["reason_left_out", "taken_off", "with_fillers"]
 
 
 def taken_off(bench: Bench, load: Load, gone: Counter[int]) -> Load:

@@ -1,10 +1,8 @@
 """The door of the engine: from an order to better and better nests within a time.
 
 First every gauge is filled by its usual plan, which gives a complete nest at once, and once more
-with the parts joined that only fit each other. Then come rounds: each gives every searcher a job,
-takes in what came out, and offers the nest when it is better. At first gauges are filled in other
-sequences. Then a gauge on one sheet is tightened; on several, the last sheet is tightened while its
-parts (or what found no place) are squeezed into the others, and what is left of it is laid anew.
+with the parts joined that only fit each other. Then come rounds: each gives every searcher a job
+for some gauge, takes in what came out, and offers the nest when it is better.
 """
 
 from __future__ import annotations
@@ -16,56 +14,33 @@ from contextlib import suppress
 from dataclasses import dataclass, replace
 from itertools import islice
 
-import numpy as np
-
 from kaigata.core.errors import InputError, Stopped
-from kaigata.core.nest.bench import Bench, Layout, Load
+from kaigata.core.nest.bench import Bench, Layout
 from kaigata.core.nest.crew import Crew, call_up
 from kaigata.core.nest.figures import Nest, Placement, Unplaced, measured
-from kaigata.core.nest.improve import is_shortest
-from kaigata.core.nest.jobs import (
-    Job,
-    Outcome,
-    build,
-    first_plan,
-    last_of,
-    plans,
-    score,
-)
+from kaigata.core.nest.jobs import Job, Outcome
 from kaigata.core.nest.joining import joined_order
-from kaigata.core.nest.leftovers import (
-    reason_left_out,
-    taken_off,
-    unused_sheets,
-    with_fillers,
-)
+from kaigata.core.nest.leftovers import reason_left_out, with_fillers
 from kaigata.core.nest.order import NestOrder, gauge_name, require_usable
+from kaigata.core.nest.plans import build, first_plan, plans, unused_sheets
+from kaigata.core.nest.race import MANY, Race
 from kaigata.core.nest.rules import broken_rules
+from kaigata.core.nest.score import better_of
 from kaigata.core.nest.table import Way
 
 __all__ = ["Progress", "search"]
 
-_ROUND, _REORDER_ROUND = 4.0, 1.0
-"""Seconds a round lasts, and one that fills in other sequences."""
 _LONG = 28.0
-"""Seconds of a search from which on that holds; in a shorter one rounds are shorter alike."""
+"""Seconds of a search from which on rounds last as long as they should; in a shorter one they are
+shorter alike."""
 _WORTH_HELP = 2.0
 """Seconds below which a search is over before other processes have begun."""
 _ATTEMPTS = 6
 """Attempts a job may make when attempts are counted."""
 _JOINED = 0.15
 """Share of the time for the order with parts joined that only fit each other."""
-_SHARES = (1.0, 0.75, 0.9, 0.6, 1.0, 0.8)
-"""How much of the parts' area stays on the bench in a round; the smallest parts step aside."""
-_MANY, _VERY_MANY = 40, 400
-"""Copies of a gauge from which on the smallest step aside in some rounds, and from which on they do
-not: laying so many again takes longer than it gains."""
 _PLANS = 48
 """Plans that fewer than many copies are laid by before the first nest is given."""
-_REORDERING, _REORDERING_ONE = 0.5, 0.2
-"""Share of the time up to which a gauge is filled in other sequences: on several sheets, on one."""
-_STALE = 3
-"""Rounds of it in a row that found nothing, after which it ends sooner."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -211,7 +186,7 @@ class _Tables:
 
 
 class _Book:
-    """The best layout of each gauge, and the nest they make together."""
+    """The race of each gauge, and the nest that the best layouts make together."""
 
     def __init__(
         self,
@@ -223,18 +198,18 @@ class _Book:
     ) -> None:
         self._table, self._seed, self._on_better = table, seed, on_better
         self._began, self._should_stop = began, should_stop
-        self._layouts: list[Layout] = []
-        self._shares = [0.03] * len(table.benches)
-        self._plans = [first_plan(b) for b in table.benches]
-        self._stale = [0] * len(table.benches)
+        self._races: list[Race] = []
         self._steps = 1
         self._round = 0
         self.nest: Nest
 
     def begin(self) -> None:
         """Lay everything once: what is given stays, the rest comes by the usual plan."""
-        for bench, given in zip(self._table.benches, self._table.start, strict=True):
-            self._layouts.append(self._sound(bench, self._first(bench, given)))
+        for g, (bench, given) in enumerate(
+            zip(self._table.benches, self._table.start, strict=True)
+        ):
+            layout = self._sound(bench, self._first(bench, given))
+            self._races.append(Race(self._table.order, g, bench, layout, may_reorder=given is None))
         self.nest = self._made()
         self._tell()
 
@@ -244,13 +219,13 @@ class _Book:
             nothing = Layout((), Counter())
             built = build(bench, plan, nothing, self._should_stop)
             others = islice(plans(bench), 1, _PLANS)
-            if bench.wanted().total() >= _MANY:
+            if bench.wanted().total() >= MANY:
                 # Each takes its time, so only where not all will fit: it matters which are left.
-                some_out = any(self._fits_at_all(bench, k) for k in built.left_out)
+                some_out = any(bench.fits_at_all(k) for k in built.left_out)
                 others = islice(others, 1 if some_out else 0)
             for other in others:
                 again = build(bench, other, nothing, self._should_stop)
-                built = self._better(bench, built, again)
+                built = better_of(bench, built, again)
         else:
             lying = Counter(int(k) for x in given.loads for k in bench.kinds(x))
             built = bench.fill(
@@ -274,15 +249,13 @@ class _Book:
 
     def take_up(self, sheets: Sequence[tuple[str, list[Placement]]]) -> None:
         """Take sheets found elsewhere where they are better than what lies here."""
-        before = self._layouts
-        after = []
-        for bench, known in zip(self._table.benches, before, strict=True):
+        better = False
+        for bench, race in zip(self._table.benches, self._races, strict=True):
             loads = tuple(bench.load_of(s, lying) for s, lying in sheets if s in bench.sheets)
             lying = Counter(int(k) for x in loads for k in bench.kinds(x))
             found = self._sound(bench, Layout(loads, bench.wanted() - lying))
-            after.append(self._better(bench, known, found))
-        if any(a is not b for a, b in zip(after, before, strict=True)):
-            self._layouts = after
+            better = race.join(found) or better
+        if better:
             self.nest = self._made()
             self._tell()
 
@@ -296,11 +269,13 @@ class _Book:
             attempts = None if left is None else max(1, min(_ATTEMPTS, left // crew.workers))
             spent = (now - self._began) / seconds if left is None else 1.0 - left / steps
             jobs = self._jobs(crew.workers, spent)
-            longest = _REORDER_ROUND if any(j.kind == "reorder" for j in jobs) else _ROUND
-            limit = None if ends is None else min(ends - now, longest, longest * seconds / _LONG)
-            jobs = [replace(j, seconds=limit, attempts=attempts) for j in jobs]
             if not jobs:
                 break
+            limit = None
+            if ends is not None:
+                scale = min(1.0, seconds / _LONG)
+                limit = min(ends - now, *(scale * (j.seconds or seconds) for j in jobs))
+            jobs = [replace(j, seconds=limit, attempts=attempts) for j in jobs]
             outcomes = crew.do(jobs)
             made = sum(o.made for o in outcomes)
             self._steps += made
@@ -310,229 +285,36 @@ class _Book:
 
     def _jobs(self, workers: int, spent: float) -> list[Job]:
         """Return what the searchers do this round; ``spent`` is the share of the time gone by."""
-        gauges = [g for g, b in enumerate(self._table.benches) if self._can_gain(b, g)]
+        gauges = [g for g, race in enumerate(self._races) if race.can_gain()]
         if not gauges:
             return []
-        jobs = []
-        mine = [gauges[(self._round * workers + i) % len(gauges)] for i in range(workers)]
-        bare = {g: self._bare(g) for g in dict.fromkeys(mine)}
-        for i, g in enumerate(mine):
-            same = [k for k, other in enumerate(mine) if other == g]
-            seed = (self._seed * 1_000_003 + self._round) * 64 + i
-            if self._is_reordered(g, spent):
-                job = Job(g, "reorder", self._layouts[g], 0, plan=self._plans[g])
-            else:
-                job = self._job(g, bare[g], same.index(i), len(same))
-            jobs.append(replace(job, seed=seed))
-        return jobs
-
-    def _is_reordered(self, g: int, spent: float) -> bool:
-        """Whether a gauge is still filled in other sequences, before what lies there is moved.
-
-        On several sheets the sequence decides what goes where; on one, moving finds more.
-        """
-        if self._table.start[g] is not None:
-            return False
-        layout = self._layouts[g]
-        several = len(layout.loads) > 1 or bool(layout.left_out)
-        return self._stale[g] < _STALE and spent < (_REORDERING if several else _REORDERING_ONE)
-
-    def _can_gain(self, bench: Bench, g: int) -> bool:
-        layout = self._layouts[g]
-        movable = sum(int((~x.fixed).sum()) for x in layout.loads)
-        if len(layout.loads) == 1 and not layout.left_out and is_shortest(bench, layout.loads[0]):
-            return False
-        return movable > 1 or (movable > 0 and len(layout.loads) > 1)
-
-    def _bare(self, g: int) -> Layout:
-        """Return a gauge's layout without its smaller parts: how many, differs from round to round.
-
-        What metal is needed is decided by the large parts. The small ones find room in gaps and
-        holes again, and without them in the way the large ones move more freely and more cheaply.
-        """
-        bench, layout = self._table.benches[g], self._layouts[g]
-        share = _SHARES[self._round // max(1, len(self._layouts)) % len(_SHARES)]
-        kinds = np.concatenate([bench.kinds(x) for x in layout.loads])
-        one_sheet = len(layout.loads) == 1
-        if share == 1.0 or one_sheet or not _MANY <= len(kinds) < _VERY_MANY:
-            return layout
-        by_size = np.argsort(-bench.area[kinds], kind="stable")
-        upto = np.searchsorted(np.cumsum(bench.area[kinds][by_size]),
-                               share * bench.area[kinds].sum())  # fmt: skip
-        least = bench.area[kinds[by_size[min(upto, len(kinds) - 1)]]]
-        loads = [
-            x.without(np.flatnonzero((bench.area[bench.kinds(x)] < least) & ~x.fixed))
-            for x in layout.loads
-        ]
-        return replace(layout, loads=tuple(x for x in loads if len(x)))
-
-    def _job(self, g: int, layout: Layout, member: int, members: int) -> Job:
-        bench = self._table.benches[g]
-        last = last_of(bench, layout)
-        job = Job(g, "tighten", layout, 0, last=last, share=self._shares[g])
-        fits = [k for k in layout.left_out for _ in range(layout.left_out[k])
-                if self._fits_at_all(bench, k)]  # fmt: skip
-        if fits:
-            pool, into, pullers = fits, list(range(len(layout.loads))), members
-        elif len(layout.loads) > 1:
-            # One shortens the last sheet while the others bring its parts elsewhere.
-            load = layout.loads[last]
-            pool = bench.kinds(load)[~load.fixed].tolist()
-            into = [i for i in range(len(layout.loads)) if i != last]
-            pullers = members - 1 if members > 1 else self._round // len(self._layouts) % 2
-        else:
-            return job
-        if member >= pullers:
-            return job
-        if pullers > 1:
-            # The sheets and the copies are shared out, differently each round.
-            draw = np.random.default_rng(self._seed * 7919 + self._round)
-            into = [into[i] for i in draw.permutation(len(into))][member::pullers]
-            pool = [pool[i] for i in draw.permutation(len(pool))][member::pullers]
-        if not into or not pool:
-            return job
-        return replace(job, kind="pull", into=tuple(into), pool=tuple(pool))
-
-    def _fits_at_all(self, bench: Bench, kind: int) -> bool:
-        table = bench.table
-        for sheet in bench.sheets:
-            room = bench.room(sheet)
-            for w in range(table.first[kind], table.last[kind]):
-                wide, high = table.reach[w, 2:] - table.reach[w, :2]
-                if wide <= room[2] - room[0] and high <= room[3] - room[1]:
-                    return True
-        return False
+        shared = Counter(gauges[(self._round * workers + i) % len(gauges)] for i in range(workers))
+        jobs = [job for g, count in shared.items() for job in self._races[g].jobs(count, spent)]
+        seed = (self._seed * 1_000_003 + self._round) * 64
+        return [replace(job, seed=seed + i) for i, job in enumerate(jobs)]
 
     def _take_in(self, jobs: list[Job], outcomes: list[Outcome]) -> None:
-        changed = False
+        better = False
         for g in dict.fromkeys(j.gauge for j in jobs):
-            bench, before = self._table.benches[g], self._layouts[g]
-            layout = before
-            done = [(j, o) for j, o in zip(jobs, outcomes, strict=True) if j.gauge == g]
-            for _, outcome in done:
-                if outcome.plan is not None:
-                    built = self._better(bench, layout, outcome.layout)
-                    if built is not layout:
-                        layout, self._plans[g] = built, outcome.plan
-            if any(j.kind == "reorder" for j, _ in done):
-                gained = score(bench, layout)[:-1] < score(bench, before)[:-1]
-                self._stale[g] = 0 if gained else self._stale[g] + 1
-            improved = [(j, o) for j, o in done if j.kind != "reorder"]
-            if improved:
-                bare = self._improved(bench, g, improved)
-                layout = self._better(bench, layout, self._refilled(bench, before, bare))
-            if layout is not before and not self._breaks(bench, before, layout):
-                self._layouts[g] = layout
-                changed = True
-        if changed:
+            mine = [i for i, j in enumerate(jobs) if j.gauge == g]
+            gained = self._races[g].take_in([jobs[i] for i in mine], [outcomes[i] for i in mine])
+            better = gained or better
+        if better:
             self.nest = self._made()
             self._tell()
-
-    def _refilled(self, bench: Bench, before: Layout, bare: Layout) -> Layout:
-        """Return a layout with the parts laid again that were taken off to make it."""
-        lying = Counter(int(k) for x in bare.loads for k in bench.kinds(x))
-        wanted = bench.wanted() - lying
-        if not wanted:
-            return bare
-        last = last_of(bench, bare)
-        lengths = [
-            bench.used_length(x) if i == last else bench.sheets[x.sheet].width
-            for i, x in enumerate(bare.loads)
-        ]
-        sequence = first_plan(bench).sequence
-        within = bench.fill(bare.loads, wanted, sequence=sequence, lengths=lengths)
-        if not within.left_out:
-            return within
-        fresh = unused_sheets(bench, within.loads)
-        return bench.fill(within.loads, within.left_out, sequence=sequence, fresh=fresh)
-
-    @staticmethod
-    def _better(bench: Bench, one: Layout, other: Layout | None) -> Layout:
-        if other is None or score(bench, other) >= score(bench, one):
-            return one
-        return other
-
-    def _breaks(self, bench: Bench, before: Layout, layout: Layout) -> bool:
-        """Whether a changed sheet breaks a rule: checked by exact distances, not hoped."""
-        known = {id(x) for x in before.loads}
-        return any(
-            broken_rules(self._table.order, bench.sheets[x.sheet], bench.placements(x))
-            for x in layout.loads
-            if id(x) not in known
-        )
-
-    def _improved(self, bench: Bench, g: int, done: list[tuple[Job, Outcome]]) -> Layout:
-        """Return the layout with the last sheet shortened and with what was squeezed in elsewhere.
-
-        When parts went from the last sheet, the rest of it is laid anew if that is better.
-        """
-        layout, last = done[0][0].layout, done[0][0].last
-        loads = list(layout.loads)
-        gone: Counter[int] = Counter()
-        came: Counter[int] = Counter()
-        for job, outcome in done:
-            if job.kind == "pull":
-                for i, load in outcome.loads.items():
-                    loads[i] = load
-                gone += Counter(job.pool) - Counter(outcome.pool)
-                came += Counter(outcome.pool) - Counter(job.pool)
-            else:
-                self._shares[g] = outcome.share
-                if bench.used_length(outcome.loads[last]) < bench.used_length(loads[last]):
-                    loads[last] = outcome.loads[last]
-        if layout.left_out:
-            return Layout(tuple(loads), layout.left_out - gone + came)
-        if not gone:
-            return replace(layout, loads=tuple(loads))
-        rest = taken_off(bench, loads[last], gone)
-        others = tuple(x for i, x in enumerate(loads) if i != last)
-        if not len(rest) and not came:
-            return Layout(others, layout.left_out)
-        return self._laid_anew(bench, others, rest, came)
-
-    def _laid_anew(
-        self, bench: Bench, others: tuple[Load, ...], rest: Load, came: Counter[int]
-    ) -> Layout:
-        """Return the best layout with the last sheet's copies as they lie or laid from nothing.
-
-        ``came`` are copies that came off other sheets; they go wherever there is room.
-        """
-        loads = (*others, rest) if len(rest) else others
-        fresh = unused_sheets(bench, loads)
-        first = bench.fill(loads, came, sequence=first_plan(bench).sequence, fresh=fresh)
-        best = first
-        if rest.fixed.any():
-            return best
-        others = first.loads[: len(others)]
-        wanted = Counter(int(k) for x in first.loads[len(others) :] for k in bench.kinds(x))
-        if not wanted:
-            return best
-        used = Counter(x.sheet for x in others)
-        tried = set()
-        for plan in islice(plans(bench), None if wanted.total() < _MANY else 3):
-            sheet = next((s for s in dict.fromkeys(plan.fresh)
-                          if plan.fresh.count(s) > used[s] and (s, plan.sequence, plan.lean)
-                          not in tried), None)  # fmt: skip
-            if sheet is None:
-                continue
-            tried.add((sheet, plan.sequence, plan.lean))
-            laid = bench.fill((), wanted, sequence=plan.sequence, fresh=(sheet,), lean=plan.lean)
-            if not laid.left_out:
-                best = self._better(bench, best, Layout((*others, *laid.loads), Counter()))
-        return best
 
     def _made(self) -> Nest:
         """Return the layouts as a nest, fillers added."""
         filled, missing = [], []
-        for bench, layout, gauge in zip(
-            self._table.benches, self._layouts, self._table.gauges, strict=True
+        for bench, race, gauge in zip(
+            self._table.benches, self._races, self._table.gauges, strict=True
         ):
-            full = with_fillers(bench, layout)
+            full = with_fillers(bench, race.best)
             filled += [(x.sheet, bench.placements(x)) for x in full.loads]
             missing += [
                 Unplaced(part=bench.parts[k - bench.first].id, quantity=n,
                          why=reason_left_out(bench, k, gauge_name(gauge),
-                                     fits=self._fits_at_all(bench, k)))
+                                     fits=bench.fits_at_all(k)))
                 for k, n in sorted((full.left_out + bench.surplus).items())
             ]  # fmt: skip
         return measured(self._table.order, filled, missing)

@@ -64,7 +64,31 @@ def _clamped(value, low, high):  # type: ignore[no-untyped-def] # noqa: ANN001, 
 
 
 @njit(cache=True, error_model="numpy")
-def _best_place(table, room, lying, i, effort, best, pushes, state):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN202
+def _room_at(rooms, x):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN202
+    """Return which of the rooms, one right of the other, is nearest to an x."""
+    for r in range(len(rooms) - 1):
+        if 2.0 * x < rooms[r, 2] + rooms[r + 1, 0]:
+            return r
+    return len(rooms) - 1
+
+
+@njit(cache=True, error_model="numpy")
+def _anywhere(rooms, share):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN202
+    """Return the x at a share of the way through all rooms."""
+    total = 0.0
+    for r in range(len(rooms)):
+        total += rooms[r, 2] - rooms[r, 0]
+    ahead = share * total
+    for r in range(len(rooms) - 1):
+        wide = rooms[r, 2] - rooms[r, 0]
+        if ahead < wide:
+            return rooms[r, 0] + ahead
+        ahead -= wide
+    return rooms[len(rooms) - 1, 0] + ahead
+
+
+@njit(cache=True, error_model="numpy")
+def _best_place(table, rooms, lying, i, effort, best, pushes, state):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN202
     """Find where part i overlaps least; ``best[0]`` becomes (cost, way, x, y)."""
     way, at = lying.way, lying.at
     kind, hull, reach, back, pair = table.kind, table.hull, table.reach, table.back, table.pair
@@ -95,8 +119,9 @@ def _best_place(table, room, lying, i, effort, best, pushes, state):  # type: ig
                 y = at[i, 1] + (hull[here, 1] + hull[here, 3]
                                 - hull[w, 1] - hull[w, 3]) / 2  # fmt: skip
             elif pick < 0.1:
-                x = room[0] + draw(state) * (room[2] - room[0])
-                y = room[1] + draw(state) * (room[3] - room[1])
+                x = _anywhere(rooms, draw(state)) - reach[w, 0]
+                room = rooms[_room_at(rooms, x + reach[w, 0])]
+                y = room[1] - reach[w, 1] + draw(state) * (room[3] - room[1])
             elif pick < 0.6:
                 if draw(state) < 0.5:
                     w = here
@@ -121,6 +146,7 @@ def _best_place(table, room, lying, i, effort, best, pushes, state):  # type: ig
                 gy = back[f, 1] * ex + back[f, 3] * ey
                 x = at[j, 0] + (gx if lies else -gx)
                 y = at[j, 1] + (gy if lies else -gy)
+                room = rooms[_room_at(rooms, x + (reach[w, 0] + reach[w, 2]) / 2)]
                 pick = draw(state)
                 if pick < 0.1:
                     x = room[0] - reach[w, 0]
@@ -130,6 +156,7 @@ def _best_place(table, room, lying, i, effort, best, pushes, state):  # type: ig
                     y = room[1] - reach[w, 1]
                 elif pick < 0.4:
                     y = room[3] - reach[w, 3]
+        room = rooms[_room_at(rooms, x + (reach[w, 0] + reach[w, 2]) / 2)]
         x0, x1 = room[0] - reach[w, 0], room[2] - reach[w, 2]
         y0, y1 = room[1] - reach[w, 1], room[3] - reach[w, 3]
         if x1 < x0 - 1e-9 or y1 < y0 - 1e-9:
@@ -142,20 +169,21 @@ def _best_place(table, room, lying, i, effort, best, pushes, state):  # type: ig
     for k in range(len(best)):
         if best[k, 1] < 0 or best[0, 0] == 0.0:
             break
-        _walk_down(table, room, lying, i, best[k], pushes)
+        _walk_down(table, rooms, lying, i, best[k], pushes)
     for k in range(1, len(best)):
         if best[k, 0] < best[0, 0]:
             best[0] = best[k]
 
 
 @njit(cache=True, error_model="numpy")
-def _walk_down(table, room, lying, i, place, pushes):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN202
+def _walk_down(table, rooms, lying, i, place, pushes):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN202
     """Move a candidate to a lesser overlap.
 
     The least overlap lies where the part just leaves one neighbour or two at once, so these places
     are tried: out of each overlapped part by the shortest way, and where two such ways out meet.
     """
     w = int(place[1])
+    room = rooms[_room_at(rooms, place[2] + (table.reach[w, 0] + table.reach[w, 2]) / 2)]
     x0, x1 = room[0] - table.reach[w, 0], room[2] - table.reach[w, 2]
     y0, y1 = room[1] - table.reach[w, 1], room[3] - table.reach[w, 3]
     cost, x, y = place[0], place[2], place[3]
@@ -187,15 +215,16 @@ def _walk_down(table, room, lying, i, place, pushes):  # type: ignore[no-untyped
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def separate(table, room, lying, rounds, patience, effort, state, memory):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN201
+def separate(table, rooms, lying, rounds, patience, effort, state, memory):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN201
     """Move parts until none overlap.
 
     Parameters
     ----------
     table : Table
         The shapes.
-    room : (4,) array
-        Where parts may reach: x0, y0, x1, y1, mm.
+    rooms : (k, 4) array
+        Where parts may reach: x0, y0, x1, y1, mm. Several rooms lie one right of the other; a part
+        lies in one of them and may change over to another.
     lying : Lying
         The parts, moved in place; its depths must be measured.
     rounds : int
@@ -251,7 +280,7 @@ def separate(table, room, lying, rounds, patience, effort, state, memory):  # ty
             for j in range(n):
                 now += lying.weight[i, j] * lying.depth[i, j]
             if now > 0.0:
-                _best_place(table, room, lying, i, effort, best, pushes, state)
+                _best_place(table, rooms, lying, i, effort, best, pushes, state)
                 if best[0, 1] >= 0 and best[0, 0] <= now:
                     lay(table, lying, i, int(best[0, 1]), best[0, 2], best[0, 3])
         worst = TOUCH
@@ -270,12 +299,12 @@ def separate(table, room, lying, rounds, patience, effort, state, memory):  # ty
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def squeeze_in(table, room, lying, i, effort, state):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN201
+def squeeze_in(table, rooms, lying, i, effort, state):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN201
     """Lay part i where it overlaps the others least, and measure all depths.
 
     Parameters
     ----------
-    table, room, lying, effort, state
+    table, rooms, lying, effort, state
         As ``separate`` takes them.
     i : int
         The part, wherever it lies now.
@@ -283,12 +312,12 @@ def squeeze_in(table, room, lying, i, effort, state):  # type: ignore[no-untyped
     Returns
     -------
     bool
-        Whether it fits the room at all.
+        Whether it fits a room at all.
     """
     best = np.zeros((3, 4))
     pushes = np.zeros((4, 3))
     measure_depths(table, lying)
-    _best_place(table, room, lying, i, effort, best, pushes, state)
+    _best_place(table, rooms, lying, i, effort, best, pushes, state)
     if best[0, 1] < 0:
         return False
     lay(table, lying, i, int(best[0, 1]), best[0, 2], best[0, 3])
