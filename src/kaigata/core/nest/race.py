@@ -20,8 +20,8 @@ MANY, _VERY_MANY = 40, 400
 not: laying so many again takes longer than it gains."""
 _STAYING = (1.0, 0.75, 0.9, 0.6, 1.0, 0.8)
 """How much of the parts' area stays on the bench in a round; the smallest parts step aside."""
-_ROUND, _ROUND_OF_VERY_MANY, _ROUND_OF_REORDERING = 2.0, 4.0, 1.0
-"""Seconds a round lasts; what each searcher has begun at its end is lost."""
+_ROUND, _ROUND_OF_REORDERING, _ROUND_OF_VERY_MANY = 2.0, 1.0, 4.0
+"""Seconds a round lasts, the last of either kind; what a searcher has begun at its end is lost."""
 _REORDERING, _REORDERING_ONE = 0.25, 0.2
 """Share of the time up to which a gauge is filled in other sequences: on several sheets, on one."""
 _STALE = 3
@@ -73,11 +73,13 @@ class Race:
         several = len(self.best.loads) > 1 or bool(self.best.left_out)
         upto = _REORDERING if several else _REORDERING_ONE
         copies = sum(len(x) for x in self.best.loads)
-        seconds = _ROUND if copies < _VERY_MANY else _ROUND_OF_VERY_MANY
+        seconds, reordering = _ROUND, _ROUND_OF_REORDERING
+        if copies >= _VERY_MANY:
+            seconds = reordering = _ROUND_OF_VERY_MANY
         base = Job(self._gauge, "tighten", self.best, self._plan,
                    seconds=seconds, share=self._share)  # fmt: skip
         if self._may_reorder and self._stale < _STALE and spent < upto:
-            return [replace(base, kind="reorder", seconds=_ROUND_OF_REORDERING)] * count
+            return [replace(base, kind="reorder", seconds=reordering)] * count
         if not several:
             return [base] * count
         missing = any(self._bench.fits_at_all(k) for k in self.best.left_out)
