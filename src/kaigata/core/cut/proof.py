@@ -185,7 +185,9 @@ def _deviation(
         half if wanted.name == "outer" else -half, quad_segs=_ROUND
     )
     rings = [LineString(Polygon(g).exterior) for g in getattr(shape, "geoms", [shape])]
-    middle = lines[0].interpolate(0.5, normalized=True)
+    # Where common edges leave nothing to cut, its own path tells which ring is meant.
+    own = lines[0] if lines else LineString(wanted.path.flattened(CODE))
+    middle = own.interpolate(0.5, normalized=True)
     ring = min(rings, key=lambda r: float(shapely.distance(r, middle)))
     ways = shapely.get_coordinates(ring.segmentize(_STEP))
     edge = _points(wanted.nominal.segments)
@@ -196,7 +198,9 @@ def _deviation(
         found = float(_farthest(ways, edge, loop, half, _ENOUGH))
         return found, f"is cut {found:.4f} mm off its size" if found > CODE else ""
     feet = shapely.points(_feet(ways, edge, half + _ENOUGH))
-    away = np.abs(shapely.distance(feet, MultiLineString(list(lines))) - half)
+    away = np.full(len(feet), wanted.path.length)
+    if lines:
+        away = np.abs(shapely.distance(feet, MultiLineString(list(lines))) - half)
     for gap in wanted.gaps:
         if gap.kind == "joint":
             away[shapely.distance(feet, Point(gap.at)) < gap.width / 2 + CODE] = 0.0

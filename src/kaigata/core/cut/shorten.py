@@ -1,15 +1,19 @@
 """Making an order of stops shorter without breaking what must come before what.
 
-An order is improved by two moves: two stretches that follow each other change places, or a stretch
-is run backwards. Each is tried between neighbours only, and only where it breaks no precedence.
-When nothing more is gained the order is shaken in one place and improved again; a shake that does
-not pay is taken back (iterated local search, as for the travelling salesman's tour).
+The order is first made as if nothing had to come before anything; then every stop that comes too
+soon waits until those before it are done. That costs little, since what must come first mostly lies
+within what follows. An order is improved by two moves: two stretches that follow each other change
+places, or a stretch is run backwards. Each is tried between neighbours only, and only where it
+breaks no precedence. When nothing more is gained the order is shaken in one place and improved
+again; a shake that does not pay is taken back (iterated local search, as for the travelling
+salesman's tour).
 """
 
 from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from dataclasses import replace
 
 import numpy as np
 import numpy.typing as npt
@@ -25,8 +29,8 @@ _NEIGHBOURS = 16
 _LENGTHS = np.array([*range(1, 13), 15, 18, 22, 27, 33, 40, 48, 60])
 """Numbers of stops that are moved together; longer stretches change places only by shakes."""
 
-_SHAKES = (4, 8, 8)
-"""Shakes for each stop in each round of order and entries."""
+_FREE_SHAKES, _SHAKES = (2, 2), (2, 2)
+"""Shakes for each stop in each round of order and entries: without precedence, and with it."""
 
 _TRIES = (3, 4)
 """Searches with different shakes: fewest and most; sheets of many contours gain more by them."""
@@ -47,9 +51,10 @@ Work = tuple[Ints, Ints, Ints]
 def shortened(stops: Sequence[Stop], *, start: Point, seed: int = 7) -> list[tuple[int, int]]:
     """Return stops in an order of short ways, each with the entry that suits it.
 
-    Going to the nearest each time is improved: order and entries in turn, for a given order the
-    best entries are found exactly, step by step along it. The shortest of a few such searches is
-    taken that set out at different corners and shake differently.
+    Going to the nearest each time is improved without precedence, then with it: order and entries
+    in turn, for a given order the best entries are found exactly, step by step along it. The
+    shortest of a few such searches is taken that set out at different corners and shake
+    differently.
 
     Parameters
     ----------
@@ -70,19 +75,43 @@ def shortened(stops: Sequence[Stop], *, start: Point, seed: int = 7) -> list[tup
     begins = np.array([e[0] for s in stops for e in s.entries] or [start], dtype=float)
     (left, low), (right, high) = begins.min(axis=0), begins.max(axis=0)
     corners = [start, (right, high), (left, high), (right, low)]
-    found = [
-        _searched(stops, nearest_next(stops, start=corners[t]), start, seed + t)
-        for t in range(tries)
-    ]
+    free = [replace(s, after=frozenset()) for s in stops]
+    found = []
+    for t in range(tries):
+        order = nearest_next(free, start=corners[t])
+        order = [i for i, _ in _searched(free, order, start, _FREE_SHAKES, seed + t)]
+        found.append(_searched(stops, _waiting(stops, order), start, _SHAKES, seed + t))
     return min(found, key=lambda one: _length(stops, one, start))
 
 
+def _waiting(stops: Sequence[Stop], order: Sequence[int]) -> list[int]:
+    """Return an order in which every stop waits until the last of those before it is done."""
+    frees: list[list[int]] = [[] for _ in stops]
+    for i, stop in enumerate(stops):
+        for j in stop.after:
+            frees[j].append(i)
+    left = [len(s.after) for s in stops]
+    made, waits = list[int](), set[int]()
+    for at in order:
+        due = [at]
+        while due:
+            i = due.pop()
+            if left[i]:
+                waits.add(i)
+                continue
+            made.append(i)
+            for k in frees[i]:
+                left[k] -= 1
+                if k in waits and not left[k]:
+                    due.append(k)
+    return made
+
+
 def _searched(
-    stops: Sequence[Stop], order: Sequence[int], start: Point, seed: int
+    stops: Sequence[Stop], order: Sequence[int], start: Point, rounds: Sequence[int], seed: int
 ) -> list[tuple[int, int]]:
-    chosen = [0] * len(stops)
-    order = list(order)
-    for shakes in _SHAKES:
+    chosen = _entries(stops, order, start)
+    for shakes in rounds:
         if len(order) > 2:
             order = _ordered(stops, chosen, order, start, shakes, seed)
         chosen = _entries(stops, order, start)
