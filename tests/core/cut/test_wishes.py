@@ -112,6 +112,23 @@ def test_edges_a_kerf_apart_are_cut_once(columns, tmp_path):
     assert sum(s["width"] for s in shared) == pytest.approx(edges, rel=0.02)
 
 
+def test_a_part_its_neighbours_cut_out_need_not_be_in_an_order_made_by_hand(tmp_path):
+    kerf = rules("laser").kerf
+    grid = [("plate", 20 + i * (100 + kerf), 20 + j * (60 + kerf))
+            for i in range(3) for j in range(3)]  # fmt: skip
+    known = plates(grid)
+    middle = ("plate", 4 + 1, "outer")
+    around = [("plate", i + 1, "outer") for i in range(9) if i != 4]
+
+    path = known.path(rules("laser"), common_cut=True, by_hand={1: ByHand(order=tuple(around))})
+
+    assert [(p.part, p.copy, p.name) for p in path.passes] == [*around, middle]
+    assert path.passes[-1].stretches == []
+    assert known.check(path, tmp_path).startswith("ok")
+    with pytest.raises(InputError, match="other contours"):
+        known.path(rules("laser"), by_hand={1: ByHand(order=tuple(around))})
+
+
 def test_parts_nearer_than_the_kerf_have_no_common_cut():
     known = plates([("plate", 20, 20), ("plate", 120.1, 20)])
     path = known.path(rules("laser"), common_cut=True)

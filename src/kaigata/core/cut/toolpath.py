@@ -240,7 +240,8 @@ def _ordered(
     """Return the contours in their order, each with the entry that is used."""
     start = laid.start
     if by_hand.order:
-        return best_entries(stops, _order_by_hand(tasks, stops, laid, by_hand.order), start=start)
+        order = _order_by_hand(tasks, stops, laid, by_hand.order, common_cut=wishes.common_cut)
+        return best_entries(stops, order, start=start)
     if wishes.order == "heat":
         return best_entries(stops, heat_spread(stops, start=start), start=start)
     return shortened(stops, start=start)
@@ -258,10 +259,22 @@ def _name(task: _Task, laid: _Sheet) -> str:
 
 
 def _order_by_hand(
-    tasks: Sequence[_Task], stops: Sequence[Stop], laid: _Sheet, wanted: Sequence[ContourKey]
+    tasks: Sequence[_Task],
+    stops: Sequence[Stop],
+    laid: _Sheet,
+    wanted: Sequence[ContourKey],
+    *,
+    common_cut: bool,
 ) -> list[int]:
     """Return an order made by hand as places of tasks, once it holds what must come first."""
     places = {_key(task, laid): i for i, task in enumerate(tasks)}
+    wanted = list(wanted)
+    if common_cut:
+        # Who orders by hand does not see contours that common cuts leave nothing of: they come
+        # as late as they may, when their neighbours are cut.
+        for key in [k for k in places if k not in wanted]:
+            later = (n for n, k in enumerate(wanted) if places[key] in stops[places[k]].after)
+            wanted.insert(next(later, len(wanted)), key)
     if sorted(places) != sorted(wanted):
         raise InputError(
             "the order made by hand is of other contours than the sheet now has",
