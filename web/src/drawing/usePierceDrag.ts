@@ -51,7 +51,12 @@ export function usePierceDrag(
     stop()
     const done = pulled.value
     pulled.value = null
-    if (done) drop(run, done.at)
+    if (!done) return
+    // Letting go is no click on the contour that lies there.
+    const swallow = (event: Event) => event.stopPropagation()
+    window.addEventListener('click', swallow, { capture: true, once: true })
+    setTimeout(() => window.removeEventListener('click', swallow, { capture: true }))
+    drop(run, done.at)
   }
   function stop(): void {
     window.removeEventListener('pointermove', move)
