@@ -148,6 +148,8 @@ const numbers = computed(() => {
   const at = placeLabels(firsts.map((p) => ({ places: [{ x: p.x + 12, y: p.y - 6 }], w: 34, h: 18 })), [])
   return firsts.filter((_, i) => at[i] !== null)
 })
+/** The pierces as they lie on each other: that of the contour looked at takes the pointer first. */
+const stacked = computed(() => [...pierces.value].sort((a, b) => Number(a.run === props.looked) - Number(b.run === props.looked)))
 const { pulled, pull } = usePierceDrag(
   () => ({ program: props.program, scale: view.value.k, host: picture.value, toScreen }),
   (run, at) => emit('pierce', run, at),
@@ -182,7 +184,7 @@ const { pulled, pull } = usePierceDrag(
       <path class="used" :d="`M${used.from.x} ${used.from.y}V${used.to.y}`" />
       <g v-if="rest" class="rest"><text :x="rest.x" :y="rest.y - 8">left over</text><text class="figure" :x="rest.x" :y="rest.y + 10">{{ rest.text }}</text></g>
       <text v-for="n in names" :key="n.id" class="name" :class="{ chosen: isPicked(n.id) }" :transform="`translate(${n.x} ${n.y}) rotate(${n.turn})`" y="4">{{ n.text }}</text>
-      <g v-for="p in pierces" :key="p.run" :transform="`translate(${p.x} ${p.y})`" class="pierce" :class="{ looked: p.run === looked }" :data-pierce="p.run + 1" @pointerdown.stop="p.no && pull($event, p.run)" @mousedown.stop><circle class="reach" r="7" /><circle r="2.2" /></g>
+      <g v-for="p in stacked" :key="p.run" :transform="`translate(${p.x} ${p.y})`" class="pierce" :class="{ looked: p.run === looked }" :data-pierce="p.run + 1" @pointerdown.stop="p.no && pull($event, p.run)" @mousedown.stop><circle class="reach" r="7" /><circle r="2.2" /></g>
       <g v-if="pulled" class="pulled" :transform="`translate(${pulled.x} ${pulled.y})`"><circle r="5" /></g>
       <g v-if="spot" class="spot" :transform="`translate(${toScreen([spot[0] ?? 0, spot[1] ?? 0]).x} ${toScreen([spot[0] ?? 0, spot[1] ?? 0]).y})`"><circle r="14" /></g>
       <g v-if="head" class="head" :transform="`translate(${head.x} ${head.y})`"><circle r="6" /><path d="M-10 0H-3M3 0H10M0 -10V-3M0 3V10" /></g>
