@@ -6,25 +6,16 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from kaigata.core.formats.documents import OrderDocument, load_document
-from kaigata.core.formats.nest_files import order_from_document
-from kaigata.core.nest.bench import Bench, Layout
+from kaigata.core.nest.bench import Layout
 from kaigata.core.nest.improve import Bout, Hand, tighten
 from kaigata.core.nest.jobs import Job, do_job
 from kaigata.core.nest.moves import pulled, refilled, tightened, without_small
-from kaigata.core.nest.plans import build, first_plan
+from kaigata.core.nest.plans import first_plan
 from kaigata.core.nest.race import Race
 from kaigata.core.nest.rules import broken_rules
 from kaigata.core.nest.score import charge_of, last_of, score
 from kaigata.core.plane import Contour
-from tests.checks import NEST
-
-NOTHING = Layout((), Counter())
-
-
-def order_of(name):
-    path = NEST / f"{name}.json"
-    return order_from_document(load_document(path, OrderDocument), path.parent)
+from tests.core.nest.given import bench_of, filled, order_of
 
 
 def on_sheets(width, count):
@@ -42,22 +33,11 @@ def on_a_remnant():
     return replace(order, sheets=(remnant, plain))
 
 
-def bench_of(order):
-    gauge = order.gauges[0]
-    bench = Bench(
-        order,
-        [p for p in order.parts if p.gauge == gauge],
-        [s for s in order.sheets if s.gauge == gauge],
-    )
-    bench.prepare()
-    return bench
-
-
 @pytest.fixture(scope="module", params=["two sheets", "a remnant"])
 def given(request):
     order = on_sheets(1000.0, 4) if request.param == "two sheets" else on_a_remnant()
     bench = bench_of(order)
-    layout = build(bench, first_plan(bench), NOTHING, lambda: False)
+    layout = filled(bench)
     assert len(layout.loads) == 2
     return order, bench, layout
 
@@ -140,7 +120,7 @@ def test_small_parts_that_stepped_aside_are_laid_again(given):
 def test_copies_left_out_are_squeezed_in():
     order = on_sheets(1400.0, 1)
     bench = bench_of(order)
-    layout = build(bench, first_plan(bench), NOTHING, lambda: False)
+    layout = filled(bench)
     assert layout.left_out
 
     after = pulled(bench, layout, Hand(2), attempts(60))
@@ -165,13 +145,13 @@ def test_the_same_job_gives_the_same_layout(given, kind):
 
 def test_filling_in_other_sequences_finds_a_better_layout():
     bench = bench_of(order_of("kits-nofit"))
-    first = build(bench, first_plan(bench), NOTHING, lambda: False)
+    first = filled(bench)
     job = Job(0, "reorder", first, first_plan(bench), seed=3, seconds=None, attempts=40)
 
     found = do_job(bench, job, lambda: False)
 
     assert score(bench, found.layout) < score(bench, first)
-    again = build(bench, found.plan, NOTHING, lambda: False)
+    again = filled(bench, found.plan)
     assert score(bench, again) == score(bench, found.layout)
 
 
@@ -198,3 +178,16 @@ def test_a_part_of_a_bout_ends_sooner():
 
     assert sum(1 for _ in iter(part.goes_on, False)) == 7
     assert not Bout(1e-9, None).part(0.5).goes_on()
+
+
+def test_copies_left_out_are_laid_where_there_is_room_again(given):
+    order, bench, layout = given
+    bare = without_small(bench, layout, 0.7)
+    off = copies(bench, layout) - copies(bench, bare)
+
+    full = refilled(bench, replace(bare, left_out=off))
+
+    assert off
+    assert not full.left_out
+    assert copies(bench, full) == copies(bench, layout)
+    assert not broken(order, bench, full)

@@ -3,36 +3,14 @@
 import numpy as np
 import pytest
 
-from kaigata.core.formats.documents import OrderDocument, load_document
-from kaigata.core.formats.nest_files import order_from_document
-from kaigata.core.nest.bench import Bench, Layout
 from kaigata.core.nest.overlap import Lying, cost_at, depth_between, measure_depths
-from kaigata.core.nest.plans import build, first_plan
-from tests.checks import NEST
-
-
-def bench_of(name):
-    path = NEST / f"{name}.json"
-    order = order_from_document(load_document(path, OrderDocument), path.parent)
-    gauge = order.gauges[0]
-    bench = Bench(
-        order,
-        [p for p in order.parts if p.gauge == gauge],
-        [s for s in order.sheets if s.gauge == gauge],
-    )
-    bench.prepare()
-    return bench
-
-
-def filled(bench):
-    plan = first_plan(bench)
-    return build(bench, plan, Layout((), bench.wanted() - bench.wanted()), lambda: False)
+from tests.core.nest.given import bench_of, filled, order_of
 
 
 @pytest.mark.parametrize("name", ["mix-60", "jigsaw-gap-16"])
 @pytest.mark.parametrize("spread", [0.01, 5.0, 80.0])
 def test_overlap_by_cells_is_the_plain_sum(name, spread):
-    bench = bench_of(name)
+    bench = bench_of(order_of(name))
     load = filled(bench).loads[0]
     n, draw = len(load), np.random.default_rng(1)
     lying = Lying(load.way, load.at, load.fixed, np.zeros((n, 4)), np.zeros((n, n)),

@@ -2,18 +2,13 @@
 
 import numpy as np
 
-from kaigata.core.nest.bench import Layout
 from kaigata.core.nest.plans import build, changed, first_plan
 from kaigata.core.nest.score import charge_of
-from tests.core.nest.test_overlap import bench_of, filled
-
-
-def nothing(bench):
-    return Layout((), bench.wanted() - bench.wanted())
+from tests.core.nest.given import NOTHING, bench_of, filled, order_of
 
 
 def test_a_changed_plan_has_the_same_shapes_and_sheets():
-    bench = bench_of("kits-nofit")
+    bench = bench_of(order_of("kits-nofit"))
     plan = first_plan(bench)
     draw = np.random.default_rng(2)
     seen = set()
@@ -27,12 +22,12 @@ def test_a_changed_plan_has_the_same_shapes_and_sheets():
 
 
 def test_a_filling_goes_on_while_it_is_charged_no_more_and_ends_when_it_is():
-    bench = bench_of("mix-200")
+    bench = bench_of(order_of("mix-200"))
     plan, whole = first_plan(bench), filled(bench)
     charge = charge_of(bench, whole.loads)
 
-    same = build(bench, plan, nothing(bench), lambda: False, at_most=charge + 0.01)
-    cut = build(bench, plan, nothing(bench), lambda: False, at_most=0.6 * charge)
+    same = build(bench, plan, NOTHING, lambda: False, at_most=charge + 0.01)
+    cut = build(bench, plan, NOTHING, lambda: False, at_most=0.6 * charge)
 
     assert charge_of(bench, same.loads) == charge
     assert not same.left_out

@@ -12,6 +12,7 @@ from kaigata.core.formats.nest_files import nest_document, order_from_document
 from kaigata.core.nest import NestOrder, NestPart, StockSheet, search
 from kaigata.core.plane import Contour, Region
 from tests.checks import NEST, checked
+from tests.core.nest.given import order_of
 
 
 def nested(name, tmp_path, **options):
@@ -145,3 +146,11 @@ def test_no_two_placements_overlap(tmp_path_factory, sizes, spacing):
     (folder / "nest.json").write_text(found.model_dump_json(by_alias=True))
 
     assert checked("nest_check.py", folder / "order.json", folder / "nest.json").startswith("ok")
+
+
+def test_a_stop_while_other_plans_are_tried_keeps_the_nest_there_is():
+    looks = iter([False])
+
+    nest = search(order_of("mix-20"), seconds=5, should_stop=lambda: next(looks, True))
+
+    assert nest.left_out == 0

@@ -5,7 +5,7 @@ import pytest
 
 from kaigata.core.nest.overlap import depth_between
 from kaigata.core.nest.strips import free_from, make_solids, make_walls, wall_up
-from tests.core.nest.test_overlap import bench_of, filled
+from tests.core.nest.given import bench_of, filled, order_of
 
 ROOM_TO_WORK = np.empty((2, 48, 2))
 
@@ -16,7 +16,7 @@ def square(x0, y0, x1, y1):
 
 @pytest.mark.parametrize("name", ["mix-60", "jigsaw-gap-16", "mix-200"])
 def test_strips_rule_out_no_place_that_is_free(name):
-    bench = bench_of(name)
+    bench = bench_of(order_of(name))
     table, load = bench.table, filled(bench).loads[0]
     draw = np.random.default_rng(4)
     load = load.without(draw.permutation(len(load))[: len(load) // 2])

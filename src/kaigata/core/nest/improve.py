@@ -100,7 +100,7 @@ class _Spread:
         n = len(way)
         self.lying = Lying(way, at, fixed, np.zeros((n, 4)), np.zeros((n, n)), np.ones((n, n)))
 
-    def rooms(self, last: int = 0, length: float | None = None) -> Floats:
+    def rooms(self, last: int, length: float) -> Floats:
         """Return where parts may reach, on one sheet only up to a length, mm."""
         return np.array(
             [
@@ -123,7 +123,7 @@ class _Spread:
         lying = self.lying
         reach = self._bench.table.reach[lying.way]
         size = self._bench.area[self._bench.table.kind[lying.way]]
-        mine = rooms[np.append(self._home(), np.zeros(len(lying.way) - self._count, dtype=int))]
+        mine = rooms[self._home()]
         low, high = mine[:, :2] - reach[:, :2], mine[:, 2:] - reach[:, 2:]
         large = np.any(high < low - 1e-9, axis=1) & ~lying.fixed
         if len(rooms) == 1 and large.any():
@@ -154,14 +154,14 @@ class _Spread:
         lying.at[i], lying.at[j] = to_j, to_i
 
     def _home(self) -> np.ndarray:
-        """Return on which of the loads each copy lies."""
-        reach = self._bench.table.reach[self.lying.way[: self._count]]
-        middle = self.lying.at[: self._count, 0] + (reach[:, 0] + reach[:, 2]) / 2
+        """Return on which of the loads each row lies."""
+        reach = self._bench.table.reach[self.lying.way]
+        middle = self.lying.at[:, 0] + (reach[:, 0] + reach[:, 2]) / 2
         return np.searchsorted(self._off[1:, 0], middle, side="right")
 
     def loads(self) -> list[Load]:
         """Return what lies on each sheet now."""
-        home, lying = self._home(), self.lying
+        home, lying = self._home()[: self._count], self.lying
         rows = [np.flatnonzero(home == s) for s in range(len(self._loads))]
         return [
             Load(x.sheet, lying.way[r], lying.at[r] - off, lying.fixed[r])

@@ -11,13 +11,11 @@ import numpy as np
 from kaigata.core.nest.bench import Bench, Layout, Load
 from kaigata.core.nest.improve import Bout, Hand, pull, tighten
 from kaigata.core.nest.leftovers import taken_off
-from kaigata.core.nest.plans import first_plan, plans, unused_sheets
+from kaigata.core.nest.plans import MANY, first_plan, plans, unused_sheets
 from kaigata.core.nest.score import better_of, last_of
 
 __all__ = ["pulled", "refilled", "tightened", "without_small"]
 
-_MANY = 40
-"""Copies from which on only a few plans are tried to lay a last sheet anew."""
 _PULLING = 0.7
 """Share of a bout for pulling; in the rest the last sheet is tightened."""
 
@@ -42,9 +40,9 @@ def without_small(bench: Bench, layout: Layout, stay: float) -> Layout:
 
 
 def refilled(bench: Bench, layout: Layout) -> Layout:
-    """Return a layout with the copies laid that lie on no sheet and were not left out."""
+    """Return a layout with all copies laid that lie on no sheet, as far as there is room."""
     lying = Counter(int(k) for x in layout.loads for k in bench.kinds(x))
-    wanted = bench.wanted() - lying - layout.left_out
+    wanted = bench.wanted() - lying
     if not wanted:
         return layout
     last = last_of(bench, layout)
@@ -54,11 +52,10 @@ def refilled(bench: Bench, layout: Layout) -> Layout:
     ]
     sequence = first_plan(bench).sequence
     within = bench.fill(layout.loads, wanted, sequence=sequence, lengths=lengths)
-    full = within
-    if within.left_out:
-        fresh = unused_sheets(bench, within.loads)
-        full = bench.fill(within.loads, within.left_out, sequence=sequence, fresh=fresh)
-    return Layout(full.loads, layout.left_out + full.left_out)
+    if not within.left_out:
+        return within
+    fresh = unused_sheets(bench, within.loads)
+    return bench.fill(within.loads, within.left_out, sequence=sequence, fresh=fresh)
 
 
 def tightened(bench: Bench, layout: Layout, hand: Hand, bout: Bout) -> Layout:
@@ -121,7 +118,7 @@ def _laid_anew(bench: Bench, others: Layout, rest: Load, came: Counter[int]) -> 
         return best
     used = Counter(x.sheet for x in kept)
     tried = set()
-    for plan in islice(plans(bench), None if wanted.total() < _MANY else 3):
+    for plan in islice(plans(bench), None if wanted.total() < MANY else 3):
         sheet = next((s for s in dict.fromkeys(plan.fresh)
                       if plan.fresh.count(s) > used[s] and (s, plan.sequence, plan.lean)
                       not in tried), None)  # fmt: skip

@@ -14,10 +14,12 @@ import numpy as np
 from kaigata.core.nest.bench import Bench, Layout, Load
 from kaigata.core.nest.score import charge_of
 
-__all__ = ["Plan", "build", "changed", "first_plan", "plans", "unused_sheets"]
+__all__ = ["MANY", "Plan", "build", "changed", "first_plan", "plans", "unused_sheets"]
 
 Thing = TypeVar("Thing")
 
+MANY = 40
+"""Copies from which on filling takes its time, so that few plans are tried where others wait."""
 _SHAKE = 0.35
 """Spread of the noise on the logarithm of a part's area."""
 _LEANS = (0.0, 0.1, 0.25, 1.0)
@@ -166,16 +168,12 @@ def build(
         if x.fixed.any()
     ]
     lying = Counter(int(k) for x in loads for k in bench.kinds(x))
-
-    def is_worth_it(loads: Sequence[Load]) -> bool:
-        return at_most == math.inf or charge_of(bench, loads) <= at_most
-
     return bench.fill(
         loads,
         bench.wanted() - lying,
         sequence=plan.sequence,
         fresh=_left_in_stock(plan, loads),
         lean=plan.lean,
-        worth=lambda layout: is_worth_it(layout.loads),
+        worth=lambda layout: at_most == math.inf or charge_of(bench, layout.loads) <= at_most,
         should_stop=should_stop,
     )

@@ -9,15 +9,15 @@ from kaigata.core.nest.bench import Bench, Layout
 from kaigata.core.nest.improve import is_shortest
 from kaigata.core.nest.jobs import Job, Outcome
 from kaigata.core.nest.order import NestOrder
-from kaigata.core.nest.plans import first_plan
+from kaigata.core.nest.plans import MANY, first_plan
 from kaigata.core.nest.rules import broken_rules
 from kaigata.core.nest.score import better_of, score
 
-__all__ = ["MANY", "Race"]
+__all__ = ["Race"]
 
-MANY, _VERY_MANY = 40, 400
-"""Copies of a gauge from which on the smallest step aside in some rounds, and from which on they do
-not: laying so many again takes longer than it gains."""
+_VERY_MANY = 400
+"""Copies of a gauge from which on the smallest do not step aside any more, as they do where there
+are many: laying so many again takes longer than it gains."""
 _STAYING = (1.0, 0.75, 0.9, 0.6, 1.0, 0.8)
 """How much of the parts' area stays on the bench in a round; the smallest parts step aside."""
 _ROUND, _ROUND_OF_REORDERING, _ROUND_OF_VERY_MANY = 2.0, 1.0, 4.0
@@ -98,8 +98,9 @@ class Race:
         for job, outcome in zip(jobs, outcomes, strict=True):
             if job.kind == "tighten":
                 self._share = outcome.share
-            if not self._breaks(job.layout, outcome.layout) and self.join(outcome.layout):
-                self._plan = outcome.plan
+            found = better_of(self._bench, self.best, outcome.layout)
+            if found is not self.best and not self._breaks(job.layout, found):
+                self.best, self._plan = found, outcome.plan
         after = score(self._bench, self.best)
         if jobs[0].kind == "reorder":
             self._stale = 0 if after[:-1] < before[:-1] else self._stale + 1

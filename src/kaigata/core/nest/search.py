@@ -22,8 +22,8 @@ from kaigata.core.nest.jobs import Job, Outcome
 from kaigata.core.nest.joining import joined_order
 from kaigata.core.nest.leftovers import reason_left_out, with_fillers
 from kaigata.core.nest.order import NestOrder, gauge_name, require_usable
-from kaigata.core.nest.plans import build, first_plan, plans, unused_sheets
-from kaigata.core.nest.race import MANY, Race
+from kaigata.core.nest.plans import MANY, build, first_plan, plans, unused_sheets
+from kaigata.core.nest.race import Race
 from kaigata.core.nest.rules import broken_rules
 from kaigata.core.nest.score import better_of
 from kaigata.core.nest.table import Way
@@ -223,9 +223,11 @@ class _Book:
                 # Each takes its time, so only where not all will fit: it matters which are left.
                 some_out = any(bench.fits_at_all(k) for k in built.left_out)
                 others = islice(others, 1 if some_out else 0)
-            for other in others:
-                again = build(bench, other, nothing, self._should_stop)
-                built = better_of(bench, built, again)
+            # A stop no longer costs the nest there is.
+            with suppress(Stopped):
+                for other in others:
+                    again = build(bench, other, nothing, self._should_stop)
+                    built = better_of(bench, built, again)
         else:
             lying = Counter(int(k) for x in given.loads for k in bench.kinds(x))
             built = bench.fill(

@@ -1,0 +1,32 @@
+"""Orders, benches and fillings for the tests of nesting."""
+
+from collections import Counter
+
+from kaigata.core.formats.documents import OrderDocument, load_document
+from kaigata.core.formats.nest_files import order_from_document
+from kaigata.core.nest.bench import Bench, Layout
+from kaigata.core.nest.plans import build, first_plan
+from tests.checks import NEST
+
+NOTHING = Layout((), Counter())
+
+
+def order_of(name):
+    path = NEST / f"{name}.json"
+    return order_from_document(load_document(path, OrderDocument), path.parent)
+
+
+def bench_of(order):
+    """The bench of an order's first gauge, ready to separate."""
+    gauge = order.gauges[0]
+    bench = Bench(
+        order,
+        [p for p in order.parts if p.gauge == gauge],
+        [s for s in order.sheets if s.gauge == gauge],
+    )
+    bench.prepare()
+    return bench
+
+
+def filled(bench, plan=None):
+    return build(bench, plan or first_plan(bench), NOTHING, lambda: False)
