@@ -141,6 +141,7 @@ def tool_path(
     ]
     if wishes.common_cut:
         passes = sharing(passes)
+    _require_all_named(passes, by_hand.order)
     passes = [_jointed(p, rules, laid) for p in passes]
     marks = _marks(order, sheet, wishes, drilled, laid, findings)
     strokes = _scrap_cuts(sheet, laid, rules, wishes)
@@ -240,8 +241,7 @@ def _ordered(
     """Return the contours in their order, each with the entry that is used."""
     start = laid.start
     if by_hand.order:
-        order = _order_by_hand(tasks, stops, laid, by_hand.order, common_cut=wishes.common_cut)
-        return best_entries(stops, order, start=start)
+        return best_entries(stops, _order_by_hand(tasks, stops, laid, by_hand.order), start=start)
     if wishes.order == "heat":
         return best_entries(stops, heat_spread(stops, start=start), start=start)
     return shortened(stops, start=start)
@@ -259,27 +259,20 @@ def _name(task: _Task, laid: _Sheet) -> str:
 
 
 def _order_by_hand(
-    tasks: Sequence[_Task],
-    stops: Sequence[Stop],
-    laid: _Sheet,
-    wanted: Sequence[ContourKey],
-    *,
-    common_cut: bool,
+    tasks: Sequence[_Task], stops: Sequence[Stop], laid: _Sheet, wanted: Sequence[ContourKey]
 ) -> list[int]:
-    """Return an order made by hand as places of tasks, once it holds what must come first."""
+    """Return an order made by hand as places of tasks, once it holds what must come first.
+
+    Contours it does not name come as late as they may: who orders by hand does not see those of
+    which common cuts leave nothing.
+    """
     places = {_key(task, laid): i for i, task in enumerate(tasks)}
     wanted = list(wanted)
-    if common_cut:
-        # Who orders by hand does not see contours that common cuts leave nothing of: they come
-        # as late as they may, when their neighbours are cut.
-        for key in [k for k in places if k not in wanted]:
-            later = (n for n, k in enumerate(wanted) if places[key] in stops[places[k]].after)
-            wanted.insert(next(later, len(wanted)), key)
-    if sorted(places) != sorted(wanted):
-        raise InputError(
-            "the order made by hand is of other contours than the sheet now has",
-            fix="Let the order be found again",
-        )
+    if len(set(wanted)) < len(wanted) or not places.keys() >= set(wanted):
+        raise _other_contours()
+    for key in [k for k in places if k not in wanted]:
+        later = (n for n, k in enumerate(wanted) if places[key] in stops[places[k]].after)
+        wanted.insert(next(later, len(wanted)), key)
     order = [places[k] for k in wanted]
     done: set[int] = set()
     for i in order:
@@ -291,6 +284,19 @@ def _order_by_hand(
             )
         done.add(i)
     return order
+
+
+def _require_all_named(passes: Sequence[Pass], wanted: Sequence[ContourKey]) -> None:
+    """Refuse an order made by hand that does not name every contour there is a cut for."""
+    if wanted and any(p.stretches and (p.part, p.copy, p.name) not in wanted for p in passes):
+        raise _other_contours()
+
+
+def _other_contours() -> InputError:
+    return InputError(
+        "the order made by hand is of other contours than the sheet now has",
+        fix="Let the order be found again",
+    )
 
 
 def _enclosing(

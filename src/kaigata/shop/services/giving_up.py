@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from procrastinate.contrib.django.models import ProcrastinateJob
+from procrastinate.jobs import Status
 
 from kaigata.shop.models import CutRun, NestRun, Packet, Part, Run
 from kaigata.shop.services.reading import give_up_reading
@@ -47,5 +48,5 @@ def fail_forsaken() -> None:
 
 def _has_job(task: str, arguments: dict[str, int]) -> bool:
     return ProcrastinateJob.objects.filter(
-        task_name=task, args__contains=arguments, status__in=("todo", "doing")
+        task_name=task, args__contains=arguments, status__in=(Status.TODO.value, Status.DOING.value)
     ).exists()
