@@ -25,12 +25,12 @@ from kaigata.core.plane import Point
 
 __all__ = ["best_entries", "shortened"]
 
-_NEIGHBOURS = 16
+_NEIGHBOURS = 10
 _LENGTHS = np.array([*range(1, 13), 15, 18, 22, 27, 33, 40, 48, 60])
 """Numbers of stops that are moved together; longer stretches change places only by shakes."""
 
-_FREE_SHAKES, _SHAKES = (2, 2), (2, 2)
-"""Shakes for each stop in each round of order and entries: without precedence, and with it."""
+_FREE_SHAKES, _SHAKES = 2, 1
+"""Shakes for each stop: without precedence, and with it, where few shakes are allowed."""
 
 _TRIES = (3, 4)
 """Searches with different shakes: fewest and most; sheets of many contours gain more by them."""
@@ -51,10 +51,10 @@ Work = tuple[Ints, Ints, Ints]
 def shortened(stops: Sequence[Stop], *, start: Point, seed: int = 7) -> list[tuple[int, int]]:
     """Return stops in an order of short ways, each with the entry that suits it.
 
-    Going to the nearest each time is improved without precedence, then with it: order and entries
-    in turn, for a given order the best entries are found exactly, step by step along it. The
-    shortest of a few such searches is taken that set out at different corners and shake
-    differently.
+    Going to the nearest each time is improved without precedence, then with it, each time with the
+    entries that suit the order before; for a given order the best entries are found exactly, step
+    by step along it. The shortest of a few such searches is taken that set out at different
+    corners and shake differently.
 
     Parameters
     ----------
@@ -108,14 +108,12 @@ def _waiting(stops: Sequence[Stop], order: Sequence[int]) -> list[int]:
 
 
 def _searched(
-    stops: Sequence[Stop], order: Sequence[int], start: Point, rounds: Sequence[int], seed: int
+    stops: Sequence[Stop], order: Sequence[int], start: Point, shakes: int, seed: int
 ) -> list[tuple[int, int]]:
-    chosen = _entries(stops, order, start)
-    for shakes in rounds:
-        if len(order) > 2:
-            order = _ordered(stops, chosen, order, start, shakes, seed)
-        chosen = _entries(stops, order, start)
-    return [(i, chosen[i]) for i in order]
+    """Return the order improved with the entries that suit it, then the entries that suit it."""
+    if len(order) > 2:
+        order = _ordered(stops, _entries(stops, order, start), order, start, shakes, seed)
+    return best_entries(stops, order, start=start)
 
 
 def _length(stops: Sequence[Stop], found: Sequence[tuple[int, int]], start: Point) -> float:
