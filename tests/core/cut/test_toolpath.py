@@ -17,7 +17,7 @@ from kaigata.core.formats.gcode_reader import read_program
 from kaigata.core.formats.nest_files import nest_document, order_from_document
 from kaigata.core.nest import search
 from tests.checks import NEST, checked
-from tests.core.cut.given import rules, small_order
+from tests.core.cut.given import PLATE, Laid, rules, small_order
 
 
 @pytest.mark.parametrize(
@@ -91,8 +91,16 @@ def test_a_spoiled_program_is_not_proved():
     assert re.search(r"off its size|not closed", proof.fault)
 
 
-@pytest.mark.parametrize("spoiled", ["lead", "sheet", "count"])
-def test_the_proof_looks_at_all_a_program_does(spoiled):
+@pytest.mark.parametrize(
+    ("spoiled", "fault"),
+    [
+        ("lead", "off its size"),
+        ("sheet", "leaves the sheet"),
+        ("kerf over the edge", "leaves the sheet"),
+        ("count", "stretches"),
+    ],
+)
+def test_the_proof_looks_at_all_a_program_does(spoiled, fault):
     order = small_order()
     sheet = search(order, steps=1).sheets[0]
     path = tool_path(order, sheet, rules("laser"))
@@ -102,15 +110,19 @@ def test_the_proof_looks_at_all_a_program_does(spoiled):
     if spoiled == "lead":
         # From far across the part to where the contour is entered.
         lines[first - 1] = "G0 X100 Y60"
-    elif spoiled == "sheet":
-        lines[-1:] = ["G0 X510 Y100", "M3", "G1 X515 Y100", "M5", "M30"]
-    else:
+    elif spoiled == "count":
         del lines[first : lines.index("M5") + 1]
+    else:
+        x = 510 if spoiled == "sheet" else 499.95
+        lines[-1:] = [f"G0 X{x} Y100", "M3", f"G1 X{x} Y110", "M5", "M30"]
     done = read_program("\n".join(lines), post)
-    if spoiled == "sheet":
-        del done[0]
+    if spoiled != "lead":
+        done = done[-len(path.runs) :]
 
-    assert not prove(path, done, *placed_on(order, sheet)).ok
+    proof = prove(path, done, *placed_on(order, sheet))
+
+    assert not proof.ok
+    assert fault in proof.fault
 
 
 def test_parts_closer_than_the_kerf_are_an_error():
@@ -118,6 +130,24 @@ def test_parts_closer_than_the_kerf_are_an_error():
     path = tool_path(order, search(order, steps=1).sheets[0], rules("plasma"))
 
     assert "spacing-under-kerf" in {f.code for f in path.findings}
+
+
+@pytest.mark.parametrize(("margin", "is_error"), [(1.0, True), (1.19, False), (2.0, False)])
+def test_a_part_nearer_to_the_edge_than_the_kerf_is_an_error_with_its_place(margin, is_error):
+    known = Laid({"plate": PLATE}, [("plate", margin, 40)])
+    errors = [f for f in known.path(rules("plasma")).findings if f.code == "margin-under-kerf"]
+
+    assert bool(errors) == is_error
+    if errors:
+        assert "1.00 mm from the sheet's edge, the kerf is 1.19" in errors[0].text
+        assert errors[0].at[0] == pytest.approx(margin)
+
+
+@pytest.mark.parametrize("process", ["laser", "plasma", "waterjet"])
+def test_leads_and_their_kerf_stay_on_a_sheet_hardly_larger_than_its_part(process, tmp_path):
+    known = Laid({"plate": PLATE}, [("plate", 3, 3)], sheet=(106, 66))
+
+    assert known.check(known.path(rules(process)), tmp_path).startswith("ok")
 
 
 def test_time_is_the_sum_of_feeds_and_pierces():

@@ -6,6 +6,7 @@ from collections.abc import Iterator, Sequence
 
 import shapely
 from shapely.geometry import Polygon
+from shapely.geometry.base import BaseGeometry
 from shapely.strtree import STRtree
 
 from kaigata.core.cut.lead import Lead
@@ -15,7 +16,10 @@ from kaigata.core.nest import Placement
 from kaigata.core.plane import Point
 from kaigata.core.plane.tolerance import SAME
 
-__all__ = ["crowding", "hole_marked", "lost_webs", "tight_lead"]
+__all__ = ["UNDER_KERF", "crowding", "hole_marked", "lost_webs", "tight_lead"]
+
+UNDER_KERF = frozenset({"spacing-under-kerf", "margin-under-kerf"})
+"""Codes of the findings that parts lie where no path can cut them."""
 
 
 def tight_lead(name: str, lead: Lead, rules: CutRules, *, is_by_hand: bool) -> Iterator[Finding]:
@@ -80,20 +84,36 @@ def lost_webs(
 
 
 def crowding(
-    placements: Sequence[Placement], materials: Sequence[Polygon], kerf: float
+    placements: Sequence[Placement], materials: Sequence[Polygon], edge: Polygon, kerf: float
 ) -> Iterator[Finding]:
-    """Yield a finding for each pair of parts that lies closer than the kerf is wide."""
+    """Yield a finding for parts closer than the kerf to each other or to the sheet's edge."""
     for i, j in _near_pairs(materials, kerf):
-        gap = float(shapely.distance(materials[i], materials[j]))
-        x, y = shapely.shortest_line(materials[i], materials[j]).coords[0]
-        yield Finding(
-            level=Level.ERROR,
-            code="spacing-under-kerf",
-            text=f"{_said(placements[i])} and {_said(placements[j])} lie {gap:.2f} mm apart, the "
-            f"kerf is {kerf:g}: cutting one cuts into the other. Nest again with a spacing wider "
-            "than the kerf.",
-            at=(x, y),
-        )
+        yield _too_near(
+            "spacing", f"{_said(placements[i])} and {_said(placements[j])} lie",
+            "apart", "cutting one cuts into the other", materials[i], materials[j], kerf,
+        )  # fmt: skip
+    inner = edge.buffer(SAME - kerf, join_style="mitre")
+    shapely.prepare(inner)
+    for placement, material in zip(placements, materials, strict=True):
+        if not inner.covers(material):
+            yield _too_near(
+                "margin", f"{_said(placement)} lies", "from the sheet's edge",
+                "the cut leaves the sheet", material, edge.exterior, kerf,
+            )  # fmt: skip
+
+
+def _too_near(
+    least: str, who: str, how: str, then: str, one: BaseGeometry, other: BaseGeometry, kerf: float
+) -> Finding:
+    gap = float(shapely.distance(one, other))
+    x, y = shapely.shortest_line(one, other).coords[0]
+    return Finding(
+        level=Level.ERROR,
+        code=f"{least}-under-kerf",
+        text=f"{who} {gap:.2f} mm {how}, the kerf is {kerf:g}: {then}. Nest again with a {least} "
+        "wider than the kerf.",
+        at=(x, y),
+    )
 
 
 def _near_pairs(materials: Sequence[Polygon], distance: float) -> list[tuple[int, int]]:

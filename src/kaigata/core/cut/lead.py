@@ -77,11 +77,21 @@ class Lead:
 
 
 class Scrap:
-    """What a lead must keep clear of on a sheet: every part's material, and the sheet's edge."""
+    """What a lead must keep clear of on a sheet: every part's material, and the sheet's edge.
 
-    def __init__(self, sheet: Polygon, materials: list[Polygon]) -> None:
-        self._sheet = sheet
-        shapely.prepare(sheet)
+    Parameters
+    ----------
+    sheet : Polygon
+        The sheet, mm; the whole kerf stays on it.
+    materials : list of Polygon
+        The parts.
+    kerf : float
+        Width of the cut, mm.
+    """
+
+    def __init__(self, sheet: Polygon, materials: list[Polygon], kerf: float) -> None:
+        self._room = sheet.buffer(_SLACK - kerf / 2, join_style="mitre")
+        shapely.prepare(self._room)
         for m in materials:
             shapely.prepare(m)
         self._materials = np.array(materials, dtype=object)
@@ -89,7 +99,7 @@ class Scrap:
 
     def is_clear(self, lead: LineString, *, half_kerf: float, own: int, apart: float) -> bool:
         """Whether a cut keeps half a kerf from its own part and ``apart`` from every other."""
-        if not self._sheet.covers(lead):
+        if not self._room.covers(lead):
             return False
         for i in self._tree.query(lead, predicate="dwithin", distance=max(apart, half_kerf)):
             least = half_kerf if i == own else apart

@@ -146,10 +146,13 @@ def _wrong_marks(path: ToolPath, done: Sequence[Cut], lines: Sequence[LineString
 
 
 def _outside(path: ToolPath, lines: Sequence[LineString], edge: Polygon) -> str:
-    """Return where a line leaves the sheet, if one does."""
-    room = edge.buffer(CODE, join_style="mitre")
-    shapely.prepare(room)
+    """Return where a mark, or what a cut takes away, leaves the sheet, if one does."""
+    half = path.rules.kerf / 2
+    board = edge.buffer(CODE, join_style="mitre")
+    inner = edge.buffer(CODE - half, join_style="mitre")
+    shapely.prepare([board, inner])
     for run, line in zip(path.runs, lines, strict=True):
+        room = board if run.kind == "mark" else inner
         if not room.covers(line):
             x, y = line.difference(room).representative_point().coords[0]
             return f"a {run.kind} stretch leaves the sheet at {x:.2f}, {y:.2f}"

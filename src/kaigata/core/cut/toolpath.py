@@ -121,10 +121,10 @@ def tool_path(
     by_hand = wishes.by_hand.get(sheet.number, ByHand())
     laid = _laid(order, sheet, wishes.zero)
     findings = [
-        *crowding(laid.placements, laid.materials, rules.kerf),
+        *crowding(laid.placements, laid.materials, laid.edge, rules.kerf),
         *lost_webs(laid.placements, laid.materials, rules.kerf),
     ]
-    scrap = Scrap(laid.edge, laid.materials)
+    scrap = Scrap(laid.edge, laid.materials, rules.kerf)
     tasks, drilled = [], []
     loops = _loops(order, laid, rules, findings)
     for task, is_drilled in _tasks(laid, loops, rules, wishes, scrap, by_hand):

@@ -6,6 +6,7 @@ from dataclasses import dataclass, field, replace
 from pathlib import Path
 
 from kaigata.core.cut import Marking, Post, Wishes, find_post, tool_path
+from kaigata.core.cut.judge import UNDER_KERF
 from kaigata.core.errors import InputError
 from kaigata.core.findings import Finding, Level
 from kaigata.core.formats.cut_files import Program, cut_document, proved_program
@@ -100,7 +101,7 @@ def cut_nest(order: NestOrder, nest: Nest, options: CutOptions, *, title: str) -
     Raises
     ------
     InputError
-        The cut chart has no row for a sheet, or two parts lie closer than the kerf.
+        The cut chart has no row for a sheet, or parts lie closer than the kerf.
     """
     programs: list[Program] = []
     withheld: list[Finding] = []
@@ -120,11 +121,11 @@ def cut_sheet(
     Raises
     ------
     InputError
-        The cut chart has no row for it, or two parts lie closer than the kerf.
+        The cut chart has no row for it, or parts lie closer than the kerf.
     """
     row = rules_of(order, sheet, options)
     path = tool_path(order, sheet, row, options.wishes)
-    clash = next((f for f in path.findings if f.code == "spacing-under-kerf"), None)
+    clash = next((f for f in path.findings if f.code in UNDER_KERF), None)
     if clash is not None:
         raise InputError(
             clash.text.rstrip("."),
