@@ -144,8 +144,12 @@ def test_a_part_nearer_to_the_edge_than_the_kerf_is_an_error_with_its_place(marg
 
 
 @pytest.mark.parametrize("process", ["laser", "plasma", "waterjet"])
-def test_leads_and_their_kerf_stay_on_a_sheet_hardly_larger_than_its_part(process, tmp_path):
-    known = Laid({"plate": PLATE}, [("plate", 3, 3)], sheet=(106, 66))
+@pytest.mark.parametrize("margin", [2.5, 3.0, 4.5])
+def test_leads_and_their_kerf_stay_on_a_sheet_hardly_larger_than_its_part(
+    margin, process, tmp_path
+):
+    sheet = (100 + 2 * margin, 60 + 2 * margin)
+    known = Laid({"plate": PLATE}, [("plate", margin, margin)], sheet=sheet)
 
     assert known.check(known.path(rules(process)), tmp_path).startswith("ok")
 
