@@ -32,11 +32,6 @@ _LENGTHS = np.array([*range(1, 13), 15, 18, 22, 27, 33, 40, 48, 60])
 _FREE_SHAKES, _SHAKES = 2, 1
 """Shakes for each stop: without precedence, and with it, where few shakes are allowed."""
 
-_TRIES = (3, 4)
-"""Searches with different shakes: fewest and most; sheets of many contours gain more by them."""
-
-_STOPS_A_TRY = 65
-
 _WINDOW = 50
 
 _LONGEST_FLIP = 60
@@ -53,8 +48,8 @@ def shortened(stops: Sequence[Stop], *, start: Point, seed: int = 7) -> list[tup
 
     Going to the nearest each time is improved without precedence, then with it, each time with the
     entries that suit the order before; for a given order the best entries are found exactly, step
-    by step along it. The shortest of a few such searches is taken that set out at different
-    corners and shake differently.
+    by step along it. The shortest of four such searches is taken that set out at different corners
+    and shake differently.
 
     Parameters
     ----------
@@ -70,15 +65,13 @@ def shortened(stops: Sequence[Stop], *, start: Point, seed: int = 7) -> list[tup
     list of (stop, entry)
         An order that holds the precedence.
     """
-    fewest, most = _TRIES
-    tries = max(fewest, min(most, len(stops) // _STOPS_A_TRY))
     begins = np.array([e[0] for s in stops for e in s.entries] or [start], dtype=float)
     (left, low), (right, high) = begins.min(axis=0), begins.max(axis=0)
     corners = [start, (right, high), (left, high), (right, low)]
     free = [replace(s, after=frozenset()) for s in stops]
     found = []
-    for t in range(tries):
-        order = nearest_next(free, start=corners[t])
+    for t, corner in enumerate(corners):
+        order = nearest_next(free, start=corner)
         order = [i for i, _ in _searched(free, order, start, _FREE_SHAKES, seed + t)]
         found.append(_searched(stops, _waiting(stops, order), start, _SHAKES, seed + t))
     return min(found, key=lambda one: _length(stops, one, start))
