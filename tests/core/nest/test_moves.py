@@ -8,9 +8,10 @@ import pytest
 
 from kaigata.core.nest.bench import Layout
 from kaigata.core.nest.improve import Bout, Hand, tighten
-from kaigata.core.nest.jobs import Job, do_job
-from kaigata.core.nest.moves import pulled, refilled, tightened, without_small
+from kaigata.core.nest.jobs import Job, Move, Outcome, do_job
+from kaigata.core.nest.moves import brought_in, refilled, tightened, united, without_small
 from kaigata.core.nest.plans import first_plan
+from kaigata.core.nest.portions import portions_of
 from kaigata.core.nest.race import Race
 from kaigata.core.nest.rules import broken_rules
 from kaigata.core.nest.score import charge_of, last_of, score
@@ -90,7 +91,22 @@ def test_what_is_fixed_stays_where_it_is_while_others_change_over(given):
     assert after[1].fixed.sum() == 4
 
 
-@pytest.mark.parametrize("move", [tightened, pulled])
+def pulled(bench, layout, hand, bout, *, stay=1.0):
+    """What one searcher makes of a whole layout."""
+    [whole] = portions_of(bench, layout, 1, hand.draw)
+    return united(bench, layout, [(whole, brought_in(bench, layout, whole, stay, hand, bout))])
+
+
+@pytest.mark.parametrize(
+    "move",
+    [
+        lambda *what: tightened(what[0], what[1], 0, *what[2:]),
+        lambda *what: tightened(what[0], what[1], 1, *what[2:]),
+        pulled,
+        lambda *what: pulled(*what, stay=0.8),
+    ],
+    ids=["tighten", "tighten beside", "pull", "pull without small"],
+)
 def test_a_move_keeps_every_copy_and_every_rule(given, move):
     order, bench, layout = given
 
@@ -103,7 +119,7 @@ def test_a_move_keeps_every_copy_and_every_rule(given, move):
 def test_small_parts_that_stepped_aside_are_laid_again(given):
     order, bench, layout = given
 
-    bare = without_small(bench, layout, 0.7)
+    bare = Layout(tuple(without_small(bench, layout.loads, 0.7)), Counter())
     full = refilled(bench, bare)
 
     stay = sum(bench.area[k] for x in bare.loads for k in bench.kinds(x))
@@ -130,10 +146,15 @@ def test_copies_left_out_are_squeezed_in():
     assert not broken(order, bench, after)
 
 
-@pytest.mark.parametrize("kind", ["tighten", "pull", "reorder"])
-def test_the_same_job_gives_the_same_layout(given, kind):
+@pytest.mark.parametrize(
+    "move", [Move("tighten", beside=1), Move("pull", stay=0.9), Move("reorder")]
+)
+def test_the_same_job_gives_the_same_layout(given, move):
     _, bench, layout = given
-    job = Job(0, kind, layout, first_plan(bench), seed=4, seconds=None, attempts=4, stay=0.9)
+    job = Job(0, move, layout, first_plan(bench), seed=4, seconds=None, attempts=4)
+    if move.kind == "pull":
+        [whole] = portions_of(bench, layout, 1, np.random.default_rng(1))
+        job = replace(job, portion=whole)
 
     one, other = (do_job(bench, job, lambda: False) for _ in range(2))
 
@@ -146,7 +167,7 @@ def test_the_same_job_gives_the_same_layout(given, kind):
 def test_filling_in_other_sequences_finds_a_better_layout():
     bench = bench_of(order_of("kits-nofit"))
     first = filled(bench)
-    job = Job(0, "reorder", first, first_plan(bench), seed=3, seconds=None, attempts=40)
+    job = Job(0, Move("reorder"), first, first_plan(bench), seed=3, seconds=None, attempts=40)
 
     found = do_job(bench, job, lambda: False)
 
@@ -155,12 +176,19 @@ def test_filling_in_other_sequences_finds_a_better_layout():
     assert score(bench, again) == score(bench, found.layout)
 
 
+def race_of(order, bench, layout, seed=1):
+    return Race(order, 0, bench, layout, may_reorder=False, seed=seed)
+
+
+def done_by(bench, jobs, attempts):
+    jobs = [replace(j, seed=i, seconds=None, attempts=attempts) for i, j in enumerate(jobs)]
+    return jobs, [do_job(bench, j, lambda: False) for j in jobs]
+
+
 def test_a_race_takes_what_is_better_and_breaks_no_rule(given):
     order, bench, layout = given
-    race = Race(order, 0, bench, layout, may_reorder=False)
-    jobs = [replace(j, seconds=None, attempts=12) for j in race.jobs(2, 0.0)]
-    assert {j.kind for j in jobs} == {"tighten", "pull"}
-    done = [do_job(bench, j, lambda: False) for j in jobs]
+    race = race_of(order, bench, layout)
+    jobs, done = done_by(bench, race.jobs(2, 0.0), 12)
     # All on one spot would need the least metal of all.
     heap = [replace(x, at=np.zeros_like(x.at)) for x in done[0].layout.loads]
     wrong = replace(done[0], layout=replace(done[0].layout, loads=tuple(heap)))
@@ -172,17 +200,96 @@ def test_a_race_takes_what_is_better_and_breaks_no_rule(given):
     assert race.best is best
 
 
-def test_a_part_of_a_bout_ends_sooner():
-    bout = attempts(10)
-    part = bout.part(0.7)
+@pytest.fixture(scope="module")
+def many():
+    """Two hundred copies on two full sheets and part of a third."""
+    order = order_of("mix-200")
+    bench = bench_of(order)
+    return order, bench, filled(bench)
 
-    assert sum(1 for _ in iter(part.goes_on, False)) == 7
-    assert not Bout(1e-9, None).part(0.5).goes_on()
+
+def test_a_race_does_sooner_again_what_gained(many):
+    order, bench, layout = many
+    race = race_of(order, bench, Layout(layout.loads[:3], Counter()))
+    moves = []
+    for _ in range(12):
+        [job] = race.jobs(1, 0.0)
+        moves.append(job.move)
+        # Only pulls bring anything here: each takes the largest part off the last sheet.
+        after = job.layout
+        if job.move.kind == "pull":
+            last = last_of(bench, after)
+            largest = [np.argmax(bench.area[bench.kinds(after.loads[last])])]
+            loads = list(after.loads)
+            loads[last] = loads[last].without(largest)
+            after = replace(after, loads=tuple(loads))
+        race.take_in([job], [Outcome(after, job.plan, 1, 0.03)])
+
+    told = Counter(m.kind for m in moves)
+    assert {m for m in moves if m.kind == "tighten"} == {
+        Move("tighten"), Move("tighten", beside=1)
+    }  # fmt: skip
+    assert told["pull"] > told["tighten"]
+
+
+@pytest.mark.parametrize("count", [2, 3])
+def test_portions_have_nothing_in_common(many, count):
+    _, bench, layout = many
+    portions = portions_of(bench, layout, count, np.random.default_rng(3))
+
+    moved = [
+        (s.load, int(row))
+        for p in portions
+        for s in p.stretches
+        for row in np.flatnonzero(s.inside(bench, layout))
+    ]
+    last = last_of(bench, layout)
+    assert (
+        len(moved)
+        == len(set(moved))
+        > 0.6 * sum(len(x) for i, x in enumerate(layout.loads) if i != last)
+    )
+    assert last not in {load for load, _ in moved}
+    pool = Counter(k for p in portions for k in p.pool)
+    assert pool == Counter(bench.kinds(layout.loads[last]).tolist())
+
+
+def test_few_copies_are_one_portion_for_all(given):
+    _, bench, layout = given
+    one, other = portions_of(bench, layout, 2, np.random.default_rng(3))
+
+    assert one == other
+    assert len(one.pool) == len(layout.loads[last_of(bench, layout)])
+
+
+@pytest.mark.parametrize("are_out", [False, True], ids=["on a last sheet", "left out"])
+def test_what_two_bring_at_once_is_united_and_breaks_no_rule(many, are_out):
+    order, bench, layout = many
+    # There is room for some: the smallest parts have been taken off.
+    bare = without_small(bench, layout.loads[:2], 0.97)
+    off = copies(bench, layout) - copies(bench, Layout(tuple(bare), Counter()))
+    loose = Layout(tuple(bare), off)
+    if not are_out:
+        fresh = (bare[0].sheet,) * 2
+        last = bench.fill((), off, sequence=first_plan(bench).sequence, fresh=fresh)
+        loose = Layout((*bare, last.loads[0]), Counter())
+    portions = portions_of(bench, loose, 2, np.random.default_rng(1))
+    assert portions[0] != portions[1]
+    done = [
+        (p, brought_in(bench, loose, p, 1.0, Hand(i), attempts(20))) for i, p in enumerate(portions)
+    ]
+
+    both = united(bench, loose, done)
+
+    assert copies(bench, both) == copies(bench, loose)
+    assert not broken(order, bench, both)
+    alone = [united(bench, loose, [one]) for one in done]
+    assert score(bench, both) < min(score(bench, one) for one in alone) < score(bench, loose)
 
 
 def test_copies_left_out_are_laid_where_there_is_room_again(given):
     order, bench, layout = given
-    bare = without_small(bench, layout, 0.7)
+    bare = Layout(tuple(without_small(bench, layout.loads, 0.7)), Counter())
     off = copies(bench, layout) - copies(bench, bare)
 
     full = refilled(bench, replace(bare, left_out=off))

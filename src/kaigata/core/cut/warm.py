@@ -4,15 +4,14 @@ A small nest is made and cut that uses every one of them with the types of array
 the machine code is kept beside the sources, so that no user ever waits for it.
 """
 
-import math
 from dataclasses import dataclass
 
 from kaigata.core.cut.proof import prove
 from kaigata.core.cut.toolpath import placed_on, tool_path
 from kaigata.core.metal.stores import cut_row, standard_cut_chart
-from kaigata.core.nest.order import NestOrder, NestPart, StockSheet
-from kaigata.core.nest.search import search
-from kaigata.core.plane import Contour, Region, Segment
+from kaigata.core.nest import search
+from kaigata.core.nest.small import small_order
+from kaigata.core.plane import Segment
 
 __all__ = ["warm_up"]
 
@@ -32,24 +31,7 @@ class _Done:
 
 def warm_up() -> None:
     """Compile every loop, or load it from where it is kept."""
-    right_angles = (0.0, math.pi / 2, math.pi, 3 * math.pi / 2)
-    corner = Contour.from_rows([[0, 0], [90, 0], [90, 30], [30, 30], [30, 90], [0, 90]])
-    remnant = Contour.from_rows([[0, 0], [200, 0], [200, 150], [0, 200]])
-    order = NestOrder(
-        sheets=(
-            StockSheet(id="remnant", width=200, height=200, count=1, outline=remnant),
-            StockSheet(id="sheet", width=200, height=200),
-        ),
-        parts=(
-            NestPart(id="corner", quantity=9, region=Region(corner), turns=right_angles),
-            NestPart(
-                id="plate", quantity=4, region=Region(Contour.rectangle(70, 40)),
-                turns=right_angles, may_mirror=True,
-            ),
-        ),
-        spacing=2.0,
-        margin=5.0,
-    )  # fmt: skip
+    order = small_order()
     nest = search(order, steps=60)
     row = cut_row(standard_cut_chart(), process="laser", material=None, thickness=1.5)
     for sheet in nest.sheets:

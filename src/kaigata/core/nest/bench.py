@@ -38,6 +38,15 @@ class Load:
         keep[list(rows)] = False
         return replace(self, way=self.way[keep], at=self.at[keep], fixed=self.fixed[keep])
 
+    def joined(self, other: Load) -> Load:
+        """Return the load with what lies in another of the same sheet."""
+        return Load(
+            self.sheet,
+            np.concatenate([self.way, other.way]),
+            np.vstack([self.at, other.at]),
+            np.concatenate([self.fixed, other.fixed]),
+        )
+
     def __len__(self) -> int:
         """How many copies lie on it."""
         return len(self.way)
@@ -53,6 +62,8 @@ class Layout:
 
 class Bench:
     """Parts, sheets and shapes of one gauge.
+
+    ``beyond`` is how far grown shapes reach beyond their parts, mm.
 
     Parameters
     ----------
@@ -77,6 +88,8 @@ class Bench:
         self.shapes = ShapeTable(order, parts, sheets, extra)
         self.table = self.shapes.table
         self.first = len(self.shapes.obstacle)
+        reach, hull = self.table.reach[self.first :], self.table.hull[self.first :]
+        self.beyond = float(np.abs(reach - hull).max())
         self.area = np.zeros(self.first + len(parts))
         self.net = np.zeros(self.first + len(parts))
         self.priority = np.zeros(self.first + len(parts))
@@ -138,7 +151,7 @@ class Bench:
         sequence: Sequence[int],
         fresh: Sequence[str] = (),
         lean: float = 0.0,
-        lengths: Sequence[float] | None = None,
+        rooms: Sequence[Floats] | None = None,
         worth: Callable[[Layout], bool] = lambda layout: True,
         should_stop: Callable[[], bool] = lambda: False,
     ) -> Layout:
@@ -156,8 +169,8 @@ class Bench:
             Sheets to begin one after another when none in use takes a copy.
         lean : float
             How much a way's top counts beside its right end.
-        lengths : sequence of float, optional
-            How far the sheets in use may be filled, mm; else over their whole width.
+        rooms : sequence of (4,) array, optional
+            Where parts may reach on the sheets in use, mm; else everywhere.
         worth : callable
             Asked now and then whether to go on from what lies there; else the rest is left out.
         should_stop : callable
@@ -166,7 +179,7 @@ class Bench:
         Returns
         -------
         Layout
-            All sheets with a load and what found no place.
+            The sheets in use and those begun, and what found no place.
 
         Raises
         ------
@@ -180,11 +193,10 @@ class Bench:
         n, b = len(items), sum(x is not None for x in blocks)
         room = np.array(
             [
-                self.room(s, lengths[i] if lengths is not None and i < len(loads) else None)
+                rooms[i] if rooms is not None and i < len(loads) else self.room(s)
                 for i, s in enumerate(sheets)
             ]
         ).reshape(-1, 4)
-        reach, hull = self.table.reach[self.first :], self.table.hull[self.first :]
         filling = Filling(
             sheet=np.full(n + lying + b, -1),
             way=np.zeros(n + lying + b, dtype=np.int64),
@@ -197,7 +209,7 @@ class Bench:
             walls=make_walls(
                 max((self.sheets[s].width for s in sheets), default=0.0),
                 room,
-                float(np.abs(reach - hull).max()),
+                self.beyond,
             ),
         )
         row = n
@@ -231,7 +243,7 @@ class Bench:
             if s < len(loads):
                 way, at = np.concatenate([loads[s].way, way]), np.vstack([loads[s].at, at])
                 fixed = np.concatenate([loads[s].fixed, fixed])
-            if len(way):
+            if len(way) or s < len(loads):
                 done.append(Load(sheet, way, at, fixed))
         return Layout(tuple(done), Counter(kinds[where < 0].tolist()))
 

@@ -32,7 +32,7 @@ def _work(job: Job) -> Outcome:
 
 def call_up() -> None:
     """Begin to make ready for processes, so that they start at once when a crew is made."""
-    multiprocessing.set_forkserver_preload([__name__])
+    multiprocessing.set_forkserver_preload([__name__, "kaigata.core.nest.ready"])
     forkserver.ensure_running()
 
 

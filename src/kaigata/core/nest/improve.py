@@ -47,13 +47,6 @@ class Bout:
     should_stop: Callable[[], bool] = lambda: False
     made: int = 0
 
-    def part(self, share: float) -> Bout:
-        """Return a bout that ends after a share of the time, or of the attempts, that is left."""
-        now = time.monotonic()
-        until = None if self.until is None else now + share * (self.until - now)
-        left = None if self.attempts is None else self.attempts - self.made
-        return Bout(until, left and max(1, int(share * left)), self.should_stop)
-
     def goes_on(self) -> bool:
         """Whether there is time for another attempt; counts it."""
         if self.is_over() or (self.attempts is not None and self.made >= self.attempts):
@@ -248,13 +241,14 @@ def _shortest(bench: Bench, loads: Sequence[Load], last: int) -> float:
 def pull(
     bench: Bench,
     loads: Sequence[Load],
+    rooms: Sequence[Floats],
     pool: Sequence[int],
     hand: Hand,
     bout: Bout,
     *,
     large_first: bool = True,
 ) -> tuple[list[Load], list[int]]:
-    """Squeeze parts of a pool into loads, each within its sheet's length.
+    """Squeeze parts of a pool into loads.
 
     Parameters
     ----------
@@ -262,6 +256,8 @@ def pull(
         Where the shapes are.
     loads : sequence of Load
         The sheets to squeeze into.
+    rooms : sequence of (4,) array
+        Where parts may reach on each, mm.
     pool : sequence of int
         Shapes of the copies to place.
     hand, bout
@@ -275,7 +271,6 @@ def pull(
         The loads with what went in, and the copies that did not.
     """
     loads, pool = list(loads), list(pool)
-    rooms = [bench.room(load.sheet) for load in loads]
     space = [_space(bench, load, room) for load, room in zip(loads, rooms, strict=True)]
     tired: dict[tuple[int, int], int] = {}
     while pool and loads and bout.goes_on():
@@ -347,10 +342,13 @@ def _traded(
 
 
 def _space(bench: Bench, load: Load, room: Floats) -> float:
-    """Return how much of a sheet's metal is not part, mm²."""
+    """Return how much of a room's metal is not part, mm²."""
     sheet = bench.sheets[load.sheet]
-    whole = (room[2] + bench.margin) * sheet.height if sheet.outline is None else sheet.area
-    return float(whole - bench.net[bench.kinds(load)].sum())
+    whole = sheet.area * (room[2] - room[0] + 2 * bench.margin) / sheet.width
+    hull = bench.table.hull[load.way]
+    middle = load.at[:, 0] + (hull[:, 0] + hull[:, 2]) / 2
+    within = (middle > room[0]) & (middle < room[2])
+    return float(whole - bench.net[bench.kinds(load)[within]].sum())
 
 
 def _value(bench: Bench, kind: int, *, large_first: bool) -> float:

@@ -15,14 +15,35 @@ from dataclasses import dataclass
 from kaigata.core.errors import Stopped
 from kaigata.core.nest.bench import Bench, Layout
 from kaigata.core.nest.improve import Bout, Hand
-from kaigata.core.nest.moves import pulled, refilled, tightened, without_small
+from kaigata.core.nest.moves import brought_in, tightened, united
 from kaigata.core.nest.plans import Plan, build, changed
+from kaigata.core.nest.portions import Brought, Portion
 from kaigata.core.nest.score import charge_of, score
 
-__all__ = ["Job", "Outcome", "do_job"]
+__all__ = ["Job", "Move", "Outcome", "do_job"]
 
 _HAIR = 1e-3
 """mm², or a price, by which charges may differ and be the same."""
+
+
+@dataclass(frozen=True, slots=True)
+class Move:
+    """How a layout is to be bettered.
+
+    Attributes
+    ----------
+    kind : str
+        ``reorder``: fill from nothing by many changes of the plan; ``tighten``: shorten the last
+        sheet; ``pull``: squeeze its parts, or copies that lie nowhere, into the other sheets.
+    stay : float
+        How much of the parts' area stays on the sheets while others are pulled in.
+    beside : int
+        How many other sheets the last one's parts may change over with while it is shortened.
+    """
+
+    kind: str
+    stay: float = 1.0
+    beside: int = 0
 
 
 @dataclass(frozen=True)
@@ -33,10 +54,8 @@ class Job:
     ----------
     gauge : int
         Which bench.
-    kind : str
-        ``reorder``: fill from nothing by many changes of ``plan``; ``tighten``: shorten the last
-        sheet, whose parts may change over with another's; ``pull``: squeeze its parts, or copies
-        that lie nowhere, into the other sheets.
+    move : Move
+        What to do.
     layout : Layout
         What lies where now.
     plan : Plan
@@ -47,31 +66,35 @@ class Job:
         How long it may take; None where attempts are counted.
     attempts : int, optional
         Or how many attempts it may make.
-    stay : float
-        How much of the parts' area stays on the bench meanwhile; the smallest step aside.
     share : float
         By how much of its length a sheet was shortened last.
+    portion : Portion, optional
+        What to pull where.
     """
 
     gauge: int
-    kind: str
+    move: Move
     layout: Layout
     plan: Plan
     seed: int = 0
     seconds: float | None = 2.0
     attempts: int | None = None
-    stay: float = 1.0
     share: float = 0.03
+    portion: Portion | None = None
 
 
 @dataclass(frozen=True)
 class Outcome:
-    """What a job came to: the layout, the plan it was filled by, attempts made."""
+    """What a job came to: the layout, the plan it was filled by, attempts made.
+
+    Of a pull also what was brought into its portion, to be united with what others brought.
+    """
 
     layout: Layout
     plan: Plan
     made: int
     share: float
+    brought: Brought | None = None
 
 
 def do_job(bench: Bench, job: Job, should_stop: Callable[[], bool]) -> Outcome:
@@ -79,14 +102,15 @@ def do_job(bench: Bench, job: Job, should_stop: Callable[[], bool]) -> Outcome:
     until = None if job.seconds is None else time.monotonic() + job.seconds
     bout = Bout(until, job.attempts, should_stop)
     hand = Hand(job.seed, job.share)
-    layout, plan = job.layout, job.plan
-    if job.kind == "reorder":
+    layout, plan, brought = job.layout, job.plan, None
+    if job.portion is not None:
+        brought = brought_in(bench, layout, job.portion, job.move.stay, hand, bout)
+        layout = united(bench, layout, [(job.portion, brought)])
+    elif job.move.kind == "reorder":
         layout, plan = _reordered(bench, layout, plan, hand, bout)
     else:
-        move = tightened if job.kind == "tighten" else pulled
-        bare = move(bench, without_small(bench, layout, job.stay), hand, bout)
-        layout = refilled(bench, bare)
-    return Outcome(layout, plan, bout.made, hand.share)
+        layout = tightened(bench, layout, job.move.beside, hand, bout)
+    return Outcome(layout, plan, bout.made, hand.share, brought)
 
 
 def _reordered(

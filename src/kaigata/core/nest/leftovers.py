@@ -35,12 +35,12 @@ def with_fillers(bench: Bench, layout: Layout) -> Layout:
     if not layout.loads:
         return replace(layout, left_out=layout.left_out + wanted)
     end = last_of(bench, layout)
-    lengths = [
-        bench.used_length(x) if i == end else bench.sheets[x.sheet].width
+    rooms = [
+        bench.room(x.sheet, bench.used_length(x) if i == end else None)
         for i, x in enumerate(layout.loads)
     ]
     sequence = sorted(fillers, key=lambda k: (-bench.priority[k], -bench.area[k], k))
-    full = bench.fill(layout.loads, wanted, sequence=sequence, lengths=lengths)
+    full = bench.fill(layout.loads, wanted, sequence=sequence, rooms=rooms)
     return Layout(full.loads, layout.left_out + full.left_out)
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
+from collections.abc import Sequence
 from dataclasses import replace
 from itertools import islice
 
@@ -12,93 +13,114 @@ from kaigata.core.nest.bench import Bench, Layout, Load
 from kaigata.core.nest.improve import Bout, Hand, pull, tighten
 from kaigata.core.nest.leftovers import taken_off
 from kaigata.core.nest.plans import MANY, first_plan, plans, unused_sheets
+from kaigata.core.nest.portions import Brought, Portion
 from kaigata.core.nest.score import better_of, last_of
 
-__all__ = ["pulled", "refilled", "tightened", "without_small"]
-
-_PULLING = 0.7
-"""Share of a bout for pulling; in the rest the last sheet is tightened."""
+__all__ = ["any_left_out", "brought_in", "refilled", "tightened", "united", "without_small"]
 
 
-def without_small(bench: Bench, layout: Layout, stay: float) -> Layout:
-    """Return a layout without its smallest parts, of which a share of the area stays.
-
-    What metal is needed is decided by the large parts. The small ones find room in gaps and holes
-    again, and without them in the way the large ones move more freely and more cheaply.
-    """
+def without_small(bench: Bench, loads: Sequence[Load], stay: float) -> list[Load]:
+    """Return loads without their smallest parts, of which a share of the area stays."""
     if stay >= 1.0:
-        return layout
-    kinds = np.concatenate([bench.kinds(x) for x in layout.loads])
+        return list(loads)
+    kinds = np.concatenate([bench.kinds(x) for x in loads])
     by_size = np.argsort(-bench.area[kinds], kind="stable")
     upto = np.searchsorted(np.cumsum(bench.area[kinds][by_size]), stay * bench.area[kinds].sum())
     least = bench.area[kinds[by_size[min(upto, len(kinds) - 1)]]]
-    loads = [
-        x.without(np.flatnonzero((bench.area[bench.kinds(x)] < least) & ~x.fixed))
-        for x in layout.loads
+    return [
+        x.without(np.flatnonzero((bench.area[bench.kinds(x)] < least) & ~x.fixed)) for x in loads
     ]
-    return replace(layout, loads=tuple(x for x in loads if len(x)))
 
 
 def refilled(bench: Bench, layout: Layout) -> Layout:
     """Return a layout with all copies laid that lie on no sheet, as far as there is room."""
-    lying = Counter(int(k) for x in layout.loads for k in bench.kinds(x))
-    wanted = bench.wanted() - lying
+    wanted = bench.wanted() - _copies(bench, layout.loads)
     if not wanted:
         return layout
     last = last_of(bench, layout)
-    lengths = [
-        bench.used_length(x) if i == last else bench.sheets[x.sheet].width
+    rooms = [
+        bench.room(x.sheet, bench.used_length(x) if i == last else None)
         for i, x in enumerate(layout.loads)
     ]
     sequence = first_plan(bench).sequence
-    within = bench.fill(layout.loads, wanted, sequence=sequence, lengths=lengths)
+    within = bench.fill(layout.loads, wanted, sequence=sequence, rooms=rooms)
     if not within.left_out:
         return within
     fresh = unused_sheets(bench, within.loads)
     return bench.fill(within.loads, within.left_out, sequence=sequence, fresh=fresh)
 
 
-def tightened(bench: Bench, layout: Layout, hand: Hand, bout: Bout) -> Layout:
-    """Return a layout with a shorter last sheet; its parts may change over with another sheet's."""
+def tightened(bench: Bench, layout: Layout, beside: int, hand: Hand, bout: Bout) -> Layout:
+    """Return a layout with a shorter last sheet, and with what it lacked where there is room now.
+
+    Its parts may change over with those of as many other sheets as ``beside`` says.
+    """
     last = last_of(bench, layout)
     others = [i for i in range(len(layout.loads)) if i != last]
-    rows = [last, *hand.draw.permutation(others)[:1]]
+    rows = [last, *hand.draw.permutation(others)[:beside]]
     loads = list(layout.loads)
     for i, load in zip(rows, tighten(bench, [loads[i] for i in rows], 0, hand, bout), strict=True):
         loads[i] = load
-    return replace(layout, loads=tuple(x for x in loads if len(x)))
+    return refilled(bench, replace(layout, loads=tuple(x for x in loads if len(x))))
 
 
-def pulled(bench: Bench, layout: Layout, hand: Hand, bout: Bout) -> Layout:
-    """Return a layout with copies that lie nowhere, or the last sheet's, squeezed in elsewhere.
+def brought_in(
+    bench: Bench, layout: Layout, portion: Portion, stay: float, hand: Hand, bout: Bout
+) -> Brought:
+    """Squeeze a portion's copies into its stretches; all else of the layout stays as it is.
 
-    What is left of the last sheet is laid anew if that is better, and tightened.
+    Meanwhile a share of the area ``stay`` lies there. What metal is needed is decided by the large
+    parts; the small ones find room in gaps and holes again, and without them in the way the large
+    ones move more freely and more cheaply.
     """
-    out = [k for k in layout.left_out.elements() if bench.fits_at_all(k)]
-    last = last_of(bench, layout)
+    loads = [
+        replace(layout.loads[s.load], fixed=~s.inside(bench, layout)) for s in portion.stretches
+    ]
+    rooms = [s.room(bench, layout) for s in portion.stretches]
+    bare = without_small(bench, loads, stay)
+    aside = _copies(bench, loads) - _copies(bench, bare)
+    fuller, left = pull(
+        bench, bare, rooms, portion.pool, hand, bout, large_first=not any_left_out(bench, layout)
+    )
+    wanted = aside + Counter(left)
+    full = bench.fill(fuller, wanted, sequence=first_plan(bench).sequence, rooms=rooms)
+    loose = tuple(x.without(np.flatnonzero(x.fixed)) for x in full.loads)
+    return Brought(loose, tuple(full.left_out.elements()))
+
+
+def united(bench: Bench, layout: Layout, done: Sequence[tuple[Portion, Brought]]) -> Layout:
+    """Return a layout with what was brought into some of its portions.
+
+    What is left of the last sheet is laid anew if that is better.
+    """
     loads = list(layout.loads)
-    if out:
-        into, pool = list(range(len(loads))), out
-    else:
-        into = [i for i in range(len(loads)) if i != last]
-        pool = bench.kinds(loads[last])[~loads[last].fixed].tolist()
-    first = bout if out else bout.part(_PULLING)
-    fuller, left = pull(bench, [loads[i] for i in into], pool, hand, first, large_first=not out)
-    if first is not bout:
-        bout.made += first.made
-    for i, load in zip(into, fuller, strict=True):
-        loads[i] = load
-    gone, came = Counter(pool) - Counter(left), Counter(left) - Counter(pool)
-    if out:
-        return Layout(tuple(loads), layout.left_out - gone + came)
-    if gone:
-        rest = taken_off(bench, loads[last], gone)
-        others = tuple(x for i, x in enumerate(loads) if i != last)
-        layout = _laid_anew(bench, Layout(others, layout.left_out), rest, came)
+    moved = [np.zeros(len(x), dtype=bool) for x in loads]
+    for portion, _ in done:
+        for stretch in portion.stretches:
+            moved[stretch.load] |= stretch.inside(bench, layout)
+    loads = [x.without(np.flatnonzero(rows)) for x, rows in zip(loads, moved, strict=True)]
+    for portion, brought in done:
+        for stretch, load in zip(portion.stretches, brought.loads, strict=True):
+            loads[stretch.load] = loads[stretch.load].joined(load)
+    pool = Counter(k for portion, _ in done for k in portion.pool)
+    left = Counter(k for _, brought in done for k in brought.left)
+    gone, came = pool - left, left - pool
+    if any_left_out(bench, layout):
+        full = tuple(x for x in loads if len(x))
+        return Layout(full, layout.left_out - gone + came)
     last = last_of(bench, layout)
-    loads = list(layout.loads)
-    loads[last] = tighten(bench, [loads[last]], 0, hand, bout)[0]
-    return replace(layout, loads=tuple(loads))
+    others = tuple(x for i, x in enumerate(loads) if i != last and len(x))
+    rest = taken_off(bench, loads[last], gone)
+    return _laid_anew(bench, Layout(others, layout.left_out), rest, came)
+
+
+def any_left_out(bench: Bench, layout: Layout) -> bool:
+    """Whether a layout lacks copies that would fit a sheet."""
+    return any(bench.fits_at_all(k) for k in layout.left_out)
+
+
+def _copies(bench: Bench, loads: Sequence[Load]) -> Counter[int]:
+    return Counter(int(k) for x in loads for k in bench.kinds(x))
 
 
 def _laid_anew(bench: Bench, others: Layout, rest: Load, came: Counter[int]) -> Layout:
@@ -113,7 +135,7 @@ def _laid_anew(bench: Bench, others: Layout, rest: Load, came: Counter[int]) -> 
     if rest.fixed.any():
         return best
     kept = first.loads[: len(others.loads)]
-    wanted = Counter(int(k) for x in first.loads[len(kept) :] for k in bench.kinds(x))
+    wanted = _copies(bench, first.loads[len(kept) :])
     if not wanted:
         return best
     used = Counter(x.sheet for x in kept)

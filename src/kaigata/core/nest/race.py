@@ -5,11 +5,15 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 
+import numpy as np
+
 from kaigata.core.nest.bench import Bench, Layout
 from kaigata.core.nest.improve import is_shortest
-from kaigata.core.nest.jobs import Job, Outcome
+from kaigata.core.nest.jobs import Job, Move, Outcome
+from kaigata.core.nest.moves import any_left_out, united
 from kaigata.core.nest.order import NestOrder
-from kaigata.core.nest.plans import MANY, first_plan
+from kaigata.core.nest.plans import MANY, Plan, first_plan
+from kaigata.core.nest.portions import portions_of
 from kaigata.core.nest.rules import broken_rules
 from kaigata.core.nest.score import better_of, score
 
@@ -18,8 +22,17 @@ __all__ = ["Race"]
 _VERY_MANY = 400
 """Copies of a gauge from which on the smallest do not step aside any more, as they do where there
 are many: laying so many again takes longer than it gains."""
-_STAYING = (1.0, 0.75, 0.9, 0.6, 1.0, 0.8)
-"""How much of the parts' area stays on the bench in a round; the smallest parts step aside."""
+_MOVES = (
+    Move("tighten"),
+    Move("pull"),
+    Move("tighten", beside=1),
+    Move("pull", stay=0.9),
+)
+"""What is done in rounds, the last only where copies are many but not very many."""
+_EMPTIER = 0.98
+"""A last sheet with less than this share of what lay on it is as good as a gain."""
+_RARELY = 4
+"""Rounds that a move waits at most before it is tried again."""
 _ROUND, _ROUND_OF_REORDERING, _ROUND_OF_VERY_MANY = 2.0, 1.0, 4.0
 """Seconds a round lasts, the last of either kind; what a searcher has begun at its end is lost."""
 _REORDERING, _REORDERING_ONE = 0.25, 0.2
@@ -43,15 +56,21 @@ class Race:
         What lies there at first.
     may_reorder : bool
         Whether it may be filled anew in other sequences.
+    seed : int
+        For the random numbers.
     """
 
     def __init__(
-        self, order: NestOrder, gauge: int, bench: Bench, layout: Layout, *, may_reorder: bool
-    ) -> None:
+        self, order: NestOrder, gauge: int, bench: Bench, layout: Layout,
+        *, may_reorder: bool, seed: int,
+    ) -> None:  # fmt: skip
         self._order, self._gauge, self._bench = order, gauge, bench
         self._may_reorder = may_reorder
         self._plan, self._share = first_plan(bench), 0.03
-        self._stale = self._turn = 0
+        self._stale = 0
+        self._due = {move: float(i > 1) for i, move in enumerate(_MOVES)}
+        self._waits = dict.fromkeys(_MOVES, 1)
+        self._draw = np.random.default_rng((seed, gauge))
         self.best = layout
 
     def join(self, layout: Layout) -> bool:
@@ -70,41 +89,57 @@ class Race:
 
     def jobs(self, count: int, spent: float) -> list[Job]:
         """Return what so many searchers do next; ``spent`` is the share of the time gone by."""
-        several = len(self.best.loads) > 1 or bool(self.best.left_out)
+        missing = any_left_out(self._bench, self.best)
+        several = len(self.best.loads) > 1 or missing
         upto = _REORDERING if several else _REORDERING_ONE
         copies = sum(len(x) for x in self.best.loads)
         seconds, reordering = _ROUND, _ROUND_OF_REORDERING
         if copies >= _VERY_MANY:
             seconds = reordering = _ROUND_OF_VERY_MANY
-        base = Job(self._gauge, "tighten", self.best, self._plan,
+        base = Job(self._gauge, _MOVES[0], self.best, self._plan,
                    seconds=seconds, share=self._share)  # fmt: skip
         if self._may_reorder and self._stale < _STALE and spent < upto:
-            return [replace(base, kind="reorder", seconds=reordering)] * count
+            return [replace(base, move=Move("reorder"), seconds=reordering)] * count
         if not several:
             return [base] * count
-        missing = any(self._bench.fits_at_all(k) for k in self.best.left_out)
-        jobs = []
-        for _ in range(count):
-            kind = "pull" if missing or self._turn % 2 else "tighten"
-            staying = _STAYING[self._turn // 2 % len(_STAYING)]
-            stay = staying if MANY <= copies < _VERY_MANY else 1.0
-            jobs.append(replace(base, kind=kind, stay=stay))
-            self._turn += 1
-        return jobs
+        moves = _MOVES if MANY <= copies < _VERY_MANY else _MOVES[:3]
+        move = min((m for m in moves if m.kind == "pull" or not missing), key=self._due.__getitem__)
+        base = replace(base, move=move)
+        if move.kind != "pull":
+            return [base] * count
+        portions = portions_of(self._bench, self.best, count, self._draw)
+        return [replace(base, portion=p) for p in portions]
 
     def take_in(self, jobs: Sequence[Job], outcomes: Sequence[Outcome]) -> bool:
         """Take in what came out of jobs; whether the best layout is better."""
         before = score(self._bench, self.best)
+        brought = [
+            (j.portion, o.brought) for j, o in zip(jobs, outcomes, strict=True)
+            if j.portion is not None and o.brought is not None
+        ]  # fmt: skip
+        if len({portion for portion, _ in brought}) > 1:
+            # Apart from each other they worked on the same layout, so all of it can be had.
+            self._take(jobs[0].layout, united(self._bench, jobs[0].layout, brought), self._plan)
         for job, outcome in zip(jobs, outcomes, strict=True):
-            if job.kind == "tighten":
+            if job.move.kind == "tighten":
                 self._share = outcome.share
-            found = better_of(self._bench, self.best, outcome.layout)
-            if found is not self.best and not self._breaks(job.layout, found):
-                self.best, self._plan = found, outcome.plan
+            self._take(job.layout, outcome.layout, outcome.plan)
         after = score(self._bench, self.best)
-        if jobs[0].kind == "reorder":
-            self._stale = 0 if after[:-1] < before[:-1] else self._stale + 1
+        has_gained = after[:-1] < before[:-1]
+        move = jobs[0].move
+        if move.kind == "reorder":
+            self._stale = 0 if has_gained else self._stale + 1
+        else:
+            # What gained is done again soon, what did not ever more rarely.
+            has_gained = has_gained or after[-1] < _EMPTIER * before[-1]
+            self._waits[move] = 1 if has_gained else min(_RARELY, self._waits[move] + 1)
+            self._due[move] += self._waits[move]
         return after < before
+
+    def _take(self, before: Layout, after: Layout, plan: Plan) -> None:
+        found = better_of(self._bench, self.best, after)
+        if found is not self.best and not self._breaks(before, found):
+            self.best, self._plan = found, plan
 
     def _breaks(self, before: Layout, after: Layout) -> bool:
         """Whether a changed sheet breaks a rule: checked by exact distances, not hoped."""

@@ -209,7 +209,10 @@ class _Book:
             zip(self._table.benches, self._table.start, strict=True)
         ):
             layout = self._sound(bench, self._first(bench, given))
-            self._races.append(Race(self._table.order, g, bench, layout, may_reorder=given is None))
+            self._races.append(
+                Race(self._table.order, g, bench, layout,
+                     may_reorder=given is None, seed=self._seed)
+            )  # fmt: skip
         self.nest = self._made()
         self._tell()
 
