@@ -3,9 +3,10 @@
 ``order`` holds what is to be placed on what, by which rules; ``search`` is the door to the engine
 and streams better and better nests; ``figures`` measures a nest and ``rules`` judges one. Behind
 the door: ``shapes`` (grown shapes), ``nofit`` (where two shapes would overlap) with ``cells`` over
-them, ``table`` (all of it in flat arrays), ``place`` and ``bench`` (filling sheets), ``overlap``,
-``separate`` and ``improve`` (making them denser), ``leftovers``, ``jobs`` and ``crew`` (who does
-what). docs/nesting.md tells how.
+them, ``table`` (all of it in flat arrays), ``strips``, ``place`` and ``bench`` (filling sheets),
+``plans`` (in which sequence), ``overlap``, ``separate`` and ``improve`` (making them denser),
+``mates`` and ``joining`` (parts that only fit each other), ``leftovers``, ``score``; ``moves``,
+``portions``, ``jobs``, ``race`` and ``crew`` (who does what next). docs/nesting.md tells how.
 """
 
 from kaigata.core.nest.figures import (
