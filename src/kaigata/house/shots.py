@@ -109,6 +109,12 @@ class _Camera:
 
         _wait(shown)
 
+    def see_no(self, css: str, text: str) -> None:
+        def gone() -> bool:
+            return not any(text in e.text for e in self._browser.find_elements("css selector", css))
+
+        _wait(gone)
+
     def click(self, css: str) -> None:
         self.see(css)
         self._browser.find_element("css selector", css).click()
@@ -152,6 +158,7 @@ def _take_results(camera: _Camera) -> None:
     camera.go("/orders/1/cut", ".slip button.main")
     camera.click(".slip button.main")
     camera.see("svg.sheet .kerf")
+    camera.see_no(".slip .quiet", "planning")
     camera.take("5-cut")
     camera.stamp()
     camera.go("/orders/1/packet", ".slip button.main")
