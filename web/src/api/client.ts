@@ -4,6 +4,7 @@ import { router } from '@/router'
 
 import { Problem, SILENT, type ProblemBody } from './problem'
 import type { paths } from './schema'
+import type { RackLine } from './types'
 
 function cookie(name: string): string {
   const found = document.cookie.split('; ').find((c) => c.startsWith(`${name}=`))
@@ -51,8 +52,8 @@ function withFile(file: File) {
 }
 
 /** Put a file onto an order's rack. */
-export async function putFile(order: number, file: File): Promise<void> {
-  await take(client.POST('/api/orders/{order}/files', { params: { path: { order } }, ...withFile(file) }))
+export async function putFile(order: number, file: File): Promise<RackLine> {
+  return take<RackLine>(client.POST('/api/orders/{order}/files', { params: { path: { order } }, ...withFile(file) }))
 }
 
 /** Drop a newer file onto a part. */

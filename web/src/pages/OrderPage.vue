@@ -52,10 +52,10 @@ watch(part, () => selection.clear())
 </template>
 
 <style scoped>
-.bench { display: grid; height: 100%; grid-template: 'head head head' 40px 'rack work slip' 1fr 'card card card' 56px / var(--rack) minmax(0, 1fr) var(--slip); }
+.bench { display: grid; height: 100%; grid-template: 'head head head' 40px 'silent silent silent' auto 'rack work slip' minmax(0, 1fr) 'card card card' 56px / var(--rack) minmax(0, 1fr) var(--slip); }
 .no-rack { --rack: 0px; }
 .no-slip { --slip: 0px; }
 .work { grid-area: work; }
-.silent { position: fixed; z-index: 20; left: 0; right: 0; top: 40px; padding: 3px 16px; background: var(--oxide); color: #fff; }
+.silent { grid-area: silent; margin: 0; padding: 3px 16px; background: var(--oxide); color: #fff; }
 @media (max-width: 1150px) { .bench { --rack: 168px; --slip: 310px; } }
 </style>

@@ -19,9 +19,10 @@ const chooser = ref<HTMLInputElement | null>(null)
 
 async function put(files: FileList | null | undefined): Promise<void> {
   isOver.value = false
+  const came: RackLine[] = []
   for (const file of files ?? []) {
     try {
-      await putFile(props.order, file)
+      came.push(await putFile(props.order, file))
     } catch (error) {
       tell(error)
     }
@@ -29,6 +30,8 @@ async function put(files: FileList | null | undefined): Promise<void> {
   if (chooser.value) chooser.value.value = ''
   await queries.invalidateQueries({ queryKey: ['rack', props.order] })
   await queries.invalidateQueries({ queryKey: ['order', props.order] })
+  // What was put down is looked at next: a file that cannot be read says why there.
+  if (came[0]) await router.push({ name: 'station', params: { ...route.params, station: 'part', part: came[0].part } })
 }
 
 function open(line: RackLine): void {

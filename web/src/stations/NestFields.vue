@@ -94,7 +94,7 @@ async function stop(): Promise<void> {
 
 <style scoped>
 .gauge label { display: grid; grid-template-columns: 20px 1fr auto; align-items: center; line-height: 22px; }
-.turns { display: flex; gap: 7px; }
+.turns { display: flex; flex-wrap: wrap; gap: 2px 7px; }
 .turns label { display: flex; align-items: center; gap: 4px; }
 .hint { margin: 0 14px 6px; }
 .bar { flex: 1; align-self: center; height: 4px; background: var(--hair); }
