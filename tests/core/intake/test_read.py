@@ -41,7 +41,8 @@ def test_blank_agrees_with_its_truth(name, tmp_path):
     [
         ("none.step", None, "no such file"),
         ("empty.step", b"", "the file is empty"),
-        ("zeros.step", bytes(2**20), "does not begin as a STEP file"),
+        ("zeros.step", bytes(2**20), "does not begin as a STEP file does, but with no text"),
+        ("note.step", b"this is a note\n", "but with “this is a note”"),
         ("photo.jpg", b"\xff\xd8\xff", "files of kind '.jpg'"),
         ("torn.step", (PARTS / "pump-bracket.step").read_bytes()[:9000], "STEP|solid"),
     ],

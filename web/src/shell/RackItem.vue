@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, onMounted, useTemplateRef, watch } from 'vue'
 
 import type { RackLine } from '@/api/types'
 
@@ -12,11 +12,16 @@ const picture = computed(() => {
   return { box: `0 0 ${width} ${height}`, w: width / props.scale, h: height / props.scale, flip: `matrix(1 0 0 -1 0 ${height})` }
 })
 const isWarned = computed(() => props.line.worst === 'error' || props.line.worst === 'warning')
+const item = useTemplateRef('item')
+/** What is open is in sight, however long the rack. */
+const show = () => props.isOpen && item.value?.scrollIntoView({ block: 'nearest' })
+onMounted(show)
+watch(() => props.isOpen, show)
 const state = computed(() => ({ reading: 'reading …', asking: 'left open', refused: 'refused', ready: '' })[props.line.state])
 </script>
 
 <template>
-  <button type="button" class="item" :class="{ open: isOpen, refused: line.state === 'refused' }" :data-part="line.part" @click="$emit('open')">
+  <button ref="item" type="button" class="item" :class="{ open: isOpen, refused: line.state === 'refused' }" :data-part="line.part" @click="$emit('open')">
     <svg v-if="picture" :viewBox="picture.box" :width="picture.w" :height="picture.h" aria-hidden="true">
       <path :d="line.silhouette" :transform="picture.flip" fill-rule="evenodd" />
     </svg>

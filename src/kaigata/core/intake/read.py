@@ -137,10 +137,16 @@ def _check_file(path: Path) -> None:
         head = file.read(4096)
     if suffix in STEP_SUFFIXES and b"ISO-10303-21" not in head:
         raise InputError(
-            f"it does not begin as a STEP file does (found {head[:12]!r})",
+            f"it does not begin as a STEP file does, but with {_told(head[:16])}",
             where=path.name,
             fix="Export the part as STEP AP203, AP214 or AP242",
         )
+
+
+def _told(begin: bytes) -> str:
+    """Return how a file begins: its text, or that it is none."""
+    text = begin.decode("utf-8", errors="replace").strip()
+    return f"“{text}”" if text.isprintable() and "\ufffd" not in text else "no text"
 
 
 def _read_step(name: str) -> ReadResult:
