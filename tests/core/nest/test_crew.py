@@ -1,0 +1,78 @@
+"""The processes that search: their work is the same as this one's, and a lost one is said."""
+
+import os
+import signal
+import time
+from dataclasses import replace
+
+import numpy as np
+import pytest
+
+from kaigata.core.errors import LimitError
+from kaigata.core.nest.crew import Crew
+from kaigata.core.nest.jobs import Job, Move, do_job
+from kaigata.core.nest.plans import first_plan
+from tests.core.nest.given import bench_of, filled, order_of
+
+
+@pytest.fixture(scope="module")
+def given():
+    bench = bench_of(order_of("mix-60"))
+    job = Job(0, Move("tighten"), filled(bench), first_plan(bench), seconds=None, attempts=3)
+    return bench, [replace(job, seed=seed) for seed in (1, 2)]
+
+
+@pytest.fixture
+def crew(given):
+    bench, _ = given
+    stop = []
+    crew = Crew([bench], 2, lambda: bool(stop))
+    crew.stop = lambda: stop.append(True)
+    yield crew
+    crew.close()
+
+
+def test_processes_do_what_this_one_would(given, crew):
+    bench, jobs = given
+
+    for wanted in (jobs, jobs[:1], jobs[::-1]):
+        outcomes = crew.do(wanted)
+
+        assert len(outcomes) == len(wanted)
+        for job, outcome in zip(wanted, outcomes, strict=True):
+            here = do_job(bench, job, lambda: False)
+            for one, other in zip(outcome.layout.loads, here.layout.loads, strict=True):
+                assert np.array_equal(one.at, other.at)
+                assert np.array_equal(one.way, other.way)
+
+
+def test_a_stop_ends_jobs_that_would_go_on(given, crew):
+    _, jobs = given
+    crew.do(jobs)
+    crew.stop()
+    began = time.monotonic()
+
+    outcomes = crew.do([replace(j, seconds=60.0, attempts=None) for j in jobs])
+
+    assert time.monotonic() - began < 20.0
+    assert [len(o.layout.loads) for o in outcomes] == [len(j.layout.loads) for j in jobs]
+
+
+def test_a_process_that_is_killed_is_said(given, crew):
+    _, jobs = given
+    crew.do(jobs)
+    os.kill(next(iter(crew._pool._processes)), signal.SIGKILL)
+
+    with pytest.raises(LimitError, match="a search process ended early"):
+        crew.do([replace(j, seconds=5.0, attempts=None) for j in jobs])
+
+
+def test_one_worker_needs_no_process(given):
+    bench, jobs = given
+    crew = Crew([bench], 1, lambda: False)
+
+    [outcome] = crew.do([replace(jobs[0], attempts=12)])
+
+    assert outcome.made <= 12
+    assert bench.used_length(outcome.layout.loads[0]) < bench.used_length(jobs[0].layout.loads[0])
+    crew.close()
