@@ -120,8 +120,8 @@ def lead_ins(
 ) -> list[Lead]:
     """Return places to enter a path, with a lead from scrap where there is room, best first.
 
-    Where no lead finds room all are shortened, and at last may cross a neighbour's kerf. The path
-    keeps its material on the left, so scrap is on its right.
+    Where no lead finds room all are shortened, and at last there is none. The path keeps its
+    material on the left, so scrap is on its right.
 
     Parameters
     ----------
@@ -142,23 +142,24 @@ def lead_ins(
     """
     half = kerf / 2
     wanted = rules.kind != "none" and rules.length > 0
-    for apart in (half + kerf, half) if wanted else ():
-        for share in _SHARES:
-            found: list[Lead] = []
-            for index, t in starts:
-                lead = _lead(path.segments[index], t, rules, share)
-                if any(math.dist(lead.end, other.entry) < _APART for other in found):
-                    continue
-                course = _course(lead, path.segments[index], t, half, rules)
-                if scrap.is_clear(course, half_kerf=half, own=own, apart=apart):
-                    out = _lead_out(path.segments[index], t, rules)
-                    if out and not scrap.is_clear(_line(out), half_kerf=half, own=own, apart=apart):
-                        out = None
-                    found.append(Lead(entered(path, index, t), lead, out, share < 1.0))
-                    if len(found) == most:
-                        return found
-            if found:
-                return found
+    # The cut stays out of every other part's kerf.
+    apart = half + kerf
+    for share in _SHARES if wanted else ():
+        found: list[Lead] = []
+        for index, t in starts:
+            lead = _lead(path.segments[index], t, rules, share)
+            if any(math.dist(lead.end, other.entry) < _APART for other in found):
+                continue
+            course = _course(lead, path.segments[index], t, half, rules)
+            if scrap.is_clear(course, half_kerf=half, own=own, apart=apart):
+                out = _lead_out(path.segments[index], t, rules)
+                if out and not scrap.is_clear(_line(out), half_kerf=half, own=own, apart=apart):
+                    out = None
+                found.append(Lead(entered(path, index, t), lead, out, share < 1.0))
+                if len(found) == most:
+                    return found
+        if found:
+            return found
     places = starts[: 1 if wanted else most]
     return [Lead(entered(path, index, t), None) for index, t in places]
 
