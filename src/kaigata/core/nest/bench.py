@@ -115,6 +115,13 @@ class Bench:
         s, m = self.sheets[sheet], self.margin
         return np.array([m, m, (length if length is not None else s.width) - m, s.height - m])
 
+    def rooms(self, loads: Sequence[Load], last: int) -> list[Floats]:
+        """Return where parts may reach on each load's sheet, on one only as far as they do, mm."""
+        return [
+            self.room(x.sheet, self.used_length(x) if i == last else None)
+            for i, x in enumerate(loads)
+        ]
+
     def obstacle(self, sheet: str) -> int | None:
         """Return the way of what lies outside a remnant; None for a rectangle."""
         return self.shapes.obstacle.get(sheet)

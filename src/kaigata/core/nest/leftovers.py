@@ -34,11 +34,7 @@ def with_fillers(bench: Bench, layout: Layout) -> Layout:
     wanted = fillers - Counter({k: lying[k] for k in fillers})
     if not layout.loads:
         return replace(layout, left_out=layout.left_out + wanted)
-    end = last_of(bench, layout)
-    rooms = [
-        bench.room(x.sheet, bench.used_length(x) if i == end else None)
-        for i, x in enumerate(layout.loads)
-    ]
+    rooms = bench.rooms(layout.loads, last_of(bench, layout))
     sequence = sorted(fillers, key=lambda k: (-bench.priority[k], -bench.area[k], k))
     full = bench.fill(layout.loads, wanted, sequence=sequence, rooms=rooms)
     return Layout(full.loads, layout.left_out + full.left_out)

@@ -37,12 +37,8 @@ def refilled(bench: Bench, layout: Layout) -> Layout:
     wanted = bench.wanted() - _copies(bench, layout.loads)
     if not wanted:
         return layout
-    last = last_of(bench, layout)
-    rooms = [
-        bench.room(x.sheet, bench.used_length(x) if i == last else None)
-        for i, x in enumerate(layout.loads)
-    ]
     sequence = first_plan(bench).sequence
+    rooms = bench.rooms(layout.loads, last_of(bench, layout))
     within = bench.fill(layout.loads, wanted, sequence=sequence, rooms=rooms)
     if not within.left_out:
         return within
