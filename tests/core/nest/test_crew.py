@@ -26,10 +26,10 @@ def given():
 def crew(given):
     bench, _ = given
     stop = []
-    crew = Crew([bench], 2, lambda: bool(stop))
-    crew.stop = lambda: stop.append(True)
-    yield crew
-    crew.close()
+    with Crew(2, lambda: bool(stop)) as crew:
+        crew.stop = lambda: stop.append(True)
+        crew.give([bench])
+        yield crew
 
 
 def test_processes_do_what_this_one_would(given, crew):
@@ -69,10 +69,33 @@ def test_a_process_that_is_killed_is_said(given, crew):
 
 def test_one_worker_needs_no_process(given):
     bench, jobs = given
-    crew = Crew([bench], 1, lambda: False)
-
-    [outcome] = crew.do([replace(jobs[0], attempts=12)])
+    with Crew(1, lambda: False) as crew:
+        crew.give([bench])
+        [outcome] = crew.do([replace(jobs[0], attempts=12)])
 
     assert outcome.made <= 12
     assert bench.used_length(outcome.layout.loads[0]) < bench.used_length(jobs[0].layout.loads[0])
-    crew.close()
+
+
+def test_the_next_benches_take_the_place_of_the_last(given, crew):
+    bench, jobs = given
+    crew.do(jobs)
+    other = bench_of(order_of("mix-20"))
+    job = Job(0, Move("reorder"), filled(other), first_plan(other), seconds=None, attempts=2)
+
+    crew.give([other])
+    [outcome] = crew.do([job])
+
+    copies = sum(len(x) for x in outcome.layout.loads) + outcome.layout.left_out.total()
+    assert copies == other.wanted().total()
+
+
+def test_nothing_is_left_behind(given, tmp_path, monkeypatch):
+    monkeypatch.setattr("tempfile.tempdir", str(tmp_path))
+    bench, jobs = given
+    with Crew(2, lambda: False) as crew:
+        crew.give([bench])
+        assert list(tmp_path.iterdir())
+        crew.do(jobs[:1])
+
+    assert not list(tmp_path.iterdir())

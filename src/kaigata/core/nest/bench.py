@@ -11,6 +11,7 @@ import numpy as np
 
 from kaigata.core.errors import Stopped
 from kaigata.core.nest.figures import Placement
+from kaigata.core.nest.inlays import Inlay, items_of
 from kaigata.core.nest.nofit import Floats, Ints
 from kaigata.core.nest.order import NestOrder, NestPart, StockSheet
 from kaigata.core.nest.place import Filling, fill, wall_up_all
@@ -159,6 +160,7 @@ class Bench:
         fresh: Sequence[str] = (),
         lean: float = 0.0,
         rooms: Sequence[Floats] | None = None,
+        inlays: Sequence[Inlay] = (),
         worth: Callable[[Layout], bool] = lambda layout: True,
         should_stop: Callable[[], bool] = lambda: False,
     ) -> Layout:
@@ -178,6 +180,8 @@ class Bench:
             How much a way's top counts beside its right end.
         rooms : sequence of (4,) array, optional
             Where parts may reach on the sheets in use, mm; else everywhere.
+        inlays : sequence of Inlay
+            What goes along in holes, as far as it is wanted.
         worth : callable
             Asked now and then whether to go on from what lies there; else the rest is left out.
         should_stop : callable
@@ -193,11 +197,11 @@ class Bench:
         Stopped
             It was stopped before the end.
         """
-        items = [k for k in sequence for _ in range(wanted[k])]
+        items = items_of(sequence, wanted, inlays)
         sheets = [load.sheet for load in loads] + list(fresh)
         lying = sum(len(load) for load in loads)
         blocks = [self.obstacle(s) for s in sheets]
-        n, b = len(items), sum(x is not None for x in blocks)
+        n, b = len(items.kind), sum(x is not None for x in blocks)
         room = np.array(
             [
                 rooms[i] if rooms is not None and i < len(loads) else self.room(s)
@@ -213,11 +217,10 @@ class Bench:
             room=room,
             stock=np.unique(np.array(sheets, dtype=str), return_inverse=True)[1].astype(np.int64),
             reached=np.full((len(sheets), len(self.table.kind)), -1e30),
-            walls=make_walls(
-                max((self.sheets[s].width for s in sheets), default=0.0),
-                room,
-                self.beyond,
-            ),
+            walls=make_walls(float(room[:, 2].max(initial=0.0)) + self.margin, room, self.beyond),
+            host=items.host,
+            seat=items.seat,
+            seats=items.seats,
         )
         row = n
         for s, load in enumerate(loads):
@@ -229,7 +232,7 @@ class Bench:
                 _put(filling, row, s, block, np.zeros(2))
                 row += 1
         wall_up_all(self.table, filling)
-        kinds = np.array(items, dtype=np.int64)
+        kinds = items.kind
         for begin in range(0, n, _PORTION):
             if should_stop():
                 raise Stopped("the search was stopped before its first nest was complete")

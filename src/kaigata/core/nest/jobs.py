@@ -8,13 +8,15 @@ from __future__ import annotations
 
 import math
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from contextlib import suppress
 from dataclasses import dataclass
 
 from kaigata.core.errors import Stopped
 from kaigata.core.nest.bench import Bench, Layout
+from kaigata.core.nest.holes import found_for, kept
 from kaigata.core.nest.improve import Bout, Hand
+from kaigata.core.nest.inlays import Inlay
 from kaigata.core.nest.moves import brought_in, tightened, united
 from kaigata.core.nest.plans import Plan, build, changed
 from kaigata.core.nest.portions import Brought, Portion
@@ -22,6 +24,8 @@ from kaigata.core.nest.score import charge_of, score
 
 __all__ = ["Job", "Move", "Outcome", "do_job"]
 
+_TRIES = 80
+"""Times each hole is filled to find what fills it best."""
 _HAIR = 1e-3
 """mm², or a price, by which charges may differ and be the same."""
 
@@ -33,7 +37,8 @@ class Move:
     Attributes
     ----------
     kind : str
-        ``reorder``: fill from nothing by many changes of the plan; ``tighten``: shorten the last
+        ``fill holes``: look for what fills holes well; ``reorder``: fill from nothing by many
+        changes of the plan; ``tighten``: shorten the last
         sheet; ``pull``: squeeze its parts, or copies that lie nowhere, into the other sheets.
     stay : float
         How much of the parts' area stays on the sheets while others are pulled in.
@@ -70,6 +75,10 @@ class Job:
         By how much of its length a sheet was shortened last.
     portion : Portion, optional
         What to pull where.
+    holes : tuple of (shape, number)
+        Holes to look for inlays for.
+    stock : tuple of Inlay
+        Inlays to fill holes with.
     """
 
     gauge: int
@@ -81,13 +90,16 @@ class Job:
     attempts: int | None = None
     share: float = 0.03
     portion: Portion | None = None
+    holes: tuple[tuple[int, int], ...] = ()
+    stock: tuple[Inlay, ...] = ()
 
 
 @dataclass(frozen=True)
 class Outcome:
     """What a job came to: the layout, the plan it was filled by, attempts made.
 
-    Of a pull also what was brought into its portion, to be united with what others brought.
+    Of a pull also what was brought into its portion, to be united with what others brought; of a
+    look at holes the inlays found.
     """
 
     layout: Layout
@@ -95,6 +107,7 @@ class Outcome:
     made: int
     share: float
     brought: Brought | None = None
+    inlays: tuple[Inlay, ...] = ()
 
 
 def do_job(bench: Bench, job: Job, should_stop: Callable[[], bool]) -> Outcome:
@@ -103,24 +116,40 @@ def do_job(bench: Bench, job: Job, should_stop: Callable[[], bool]) -> Outcome:
     bout = Bout(until, job.attempts, should_stop)
     hand = Hand(job.seed, job.share)
     layout, plan, brought = job.layout, job.plan, None
-    if job.portion is not None:
+    inlays: tuple[Inlay, ...] = ()
+    if job.holes:
+        inlays = _found(bench, job.holes, hand, bout)
+    elif job.portion is not None:
         brought = brought_in(bench, layout, job.portion, job.move.stay, hand, bout)
         layout = united(bench, layout, [(job.portion, brought)])
     elif job.move.kind == "reorder":
-        layout, plan = _reordered(bench, layout, plan, hand, bout)
+        layout, plan = _reordered(bench, layout, plan, job.stock, hand, bout)
     else:
         layout = tightened(bench, layout, job.move.beside, hand, bout)
-    return Outcome(layout, plan, bout.made, hand.share, brought)
+    return Outcome(layout, plan, bout.made, hand.share, brought, inlays)
+
+
+def _found(
+    bench: Bench, holes: Sequence[tuple[int, int]], hand: Hand, bout: Bout
+) -> tuple[Inlay, ...]:
+    """Fill each of some holes again and again; return what was best for each."""
+    found: tuple[Inlay, ...] = ()
+    for _ in range(_TRIES):
+        if not bout.goes_on():
+            break
+        more = (found_for(bench, host, hole, hand.draw) for host, hole in holes)
+        found = kept((*found, *filter(None, more)))
+    return found
 
 
 def _reordered(
-    bench: Bench, layout: Layout, plan: Plan, hand: Hand, bout: Bout
+    bench: Bench, layout: Layout, plan: Plan, stock: Sequence[Inlay], hand: Hand, bout: Bout
 ) -> tuple[Layout, Plan]:
     """Fill a gauge again and again by a plan changed a little, and keep what is no worse."""
     best, least = layout, score(bench, layout)
     with suppress(Stopped):
         while bout.goes_on():
-            other = changed(bench, plan, hand.draw)
+            other = changed(bench, plan, stock, hand.draw)
             # A filling only ever needs more metal as it goes on; with copies left out, less counts.
             at_most = math.inf if best.left_out else charge_of(bench, best.loads) + _HAIR
             built = build(bench, other, layout, bout.is_over, at_most=at_most)

@@ -34,7 +34,9 @@ class Filling(NamedTuple):
     Item i lies on ``sheet[i]`` (-1: nowhere yet) in ``way[i]`` at ``at[i]``, mm. The items of sheet
     s are ``head[s]``, then ``next[i]`` each, to -1. ``room[s]`` is where parts may reach, sheets of
     one ``stock[s]`` are alike, and walks of way w on sheet s go on at ``reached[s, w]``. ``walls``
-    tell where nothing need be tried.
+    tell where nothing need be tried. Item i is to go along with item ``host[i]`` (-1: with none),
+    laid before it: where the host lies in the j-th of its ways, it lies as row ``seat[i] + j`` of
+    ``seats`` says: way (-1: it may not lie so), and x, y from the host's place.
     """
 
     sheet: Ints
@@ -46,6 +48,9 @@ class Filling(NamedTuple):
     stock: Ints
     reached: Floats
     walls: Walls
+    host: Ints
+    seat: Ints
+    seats: Floats
 
 
 @njit(cache=True, error_model="numpy")
@@ -243,6 +248,30 @@ def _walk(table, filling, s, w, limit, spans, crossed, gaps):  # type: ignore[no
     return x, y, spans
 
 
+@njit(cache=True, error_model="numpy")
+def _put(table, filling, i, s, w, x, y):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN202
+    filling.sheet[i], filling.way[i] = s, w
+    filling.at[i, 0], filling.at[i, 1] = x, y
+    filling.next[i] = filling.head[s]
+    filling.head[s] = i
+    wall_up(table.solids, filling.walls, s, w, x + table.hull[w, 0], y)
+
+
+@njit(cache=True, error_model="numpy")
+def _seated(table, filling, i):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN202
+    """Lay an item where it goes along with its host, if it can; whether it could."""
+    h = filling.host[i]
+    if h < 0 or filling.sheet[h] < 0:
+        return False
+    v, s = filling.way[h], filling.sheet[h]
+    seat = filling.seats[filling.seat[i] + v - table.first[table.kind[v]]]
+    w, x, y = int(seat[0]), filling.at[h, 0] + seat[1], filling.at[h, 1] + seat[2]
+    if w < 0 or not _is_free(table, filling, s, w, x, y):
+        return False
+    _put(table, filling, i, s, w, x, y)
+    return True
+
+
 @njit(cache=True, nogil=True, error_model="numpy")
 def wall_up_all(table, filling):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN201
     """Tell the strips of all sheets what lies there."""
@@ -275,7 +304,7 @@ def fill(table, filling, kinds, begin, end, lean):  # type: ignore[no-untyped-de
     crossed, gaps = np.empty(64), np.empty((2, 48, 2))
     sheets = len(filling.head)
     for i in range(begin, end):
-        if filling.sheet[i] >= 0:
+        if filling.sheet[i] >= 0 or _seated(table, filling, i):
             continue
         kind = kinds[i]
         failed = -1
@@ -294,11 +323,7 @@ def fill(table, filling, kinds, begin, end, lean):  # type: ignore[no-untyped-de
                     if score < best - 1e-3 or (score < best + 1e-3 and y < by):
                         best, chosen, bx, by = score, w, x, y
             if chosen >= 0:
-                filling.sheet[i], filling.way[i] = s, chosen
-                filling.at[i, 0], filling.at[i, 1] = bx, by
-                filling.next[i] = filling.head[s]
-                filling.head[s] = i
-                wall_up(table.solids, filling.walls, s, chosen, bx + table.hull[chosen, 0], by)
+                _put(table, filling, i, s, chosen, bx, by)
                 break
             if empty:
                 failed = filling.stock[s]

@@ -12,6 +12,8 @@ from typing import TypeVar
 import numpy as np
 
 from kaigata.core.nest.bench import Bench, Layout, Load
+from kaigata.core.nest.holes import dealt
+from kaigata.core.nest.inlays import Inlay
 from kaigata.core.nest.score import charge_of
 
 __all__ = ["MANY", "Plan", "build", "changed", "first_plan", "plans", "unused_sheets"]
@@ -24,6 +26,12 @@ _SHAKE = 0.35
 """Spread of the noise on the logarithm of a part's area."""
 _LEANS = (0.0, 0.1, 0.25, 1.0)
 """How much a way's top may count beside its right end."""
+_DEALT = 0.3
+"""How often the holes of a changed plan are filled otherwise."""
+_SHARES = (0.0, 0.5, 0.9)
+"""How much of what lies in holes stays there, and how many inlays may be chosen from."""
+_POWERS, _NOISES = (1.0, 1.1, 1.25), (0.0, 0.05, 0.2)
+"""How much more large guests count, and how much what they count is shaken."""
 _ANEW, _OTHERWISE = 0.25, 0.3
 """How often a changed plan has another sequence altogether; other sheets first, or another lean."""
 
@@ -40,11 +48,14 @@ class Plan:
         Sheets in the order they are taken.
     lean : float
         How much a way's top counts beside its right end.
+    inlays : tuple of Inlay
+        What goes along in holes.
     """
 
     sequence: tuple[int, ...]
     fresh: tuple[str, ...]
     lean: float
+    inlays: tuple[Inlay, ...] = ()
 
 
 def plans(bench: Bench) -> Iterator[Plan]:
@@ -78,8 +89,13 @@ def _ranks(bench: Bench) -> list[np.ndarray]:
     return [nothing, bench.priority] if len(set(bench.priority[bench.first :])) > 1 else [nothing]
 
 
-def changed(bench: Bench, plan: Plan, draw: np.random.Generator) -> Plan:
-    """Return a plan changed a little: some shapes come sooner or later, at times all are shaken."""
+def changed(
+    bench: Bench, plan: Plan, stock: Sequence[Inlay], draw: np.random.Generator
+) -> Plan:
+    """Return a plan changed a little: some shapes come sooner or later, at times all are shaken.
+
+    Holes are filled otherwise now and then, from a stock of inlays.
+    """
     sequence, fresh, lean = list(plan.sequence), plan.fresh, plan.lean
     anew = draw.random() < _ANEW
     if anew:
@@ -95,7 +111,13 @@ def changed(bench: Bench, plan: Plan, draw: np.random.Generator) -> Plan:
         fresh = _one_of(_sheet_orders(bench), draw)
     if anew or draw.random() < _OTHERWISE:
         lean = _one_of(_LEANS, draw)
-    return Plan(tuple(sequence), fresh, lean)
+    inlays = plan.inlays
+    if stock and draw.random() < _DEALT:
+        keep, use = _one_of(_SHARES, draw), _one_of(_SHARES, draw)
+        given = [x for x in inlays if draw.random() < keep]
+        power, noise = _one_of(_POWERS, draw), _one_of(_NOISES, draw)
+        inlays = dealt(bench, [x for x in stock if draw.random() < use], given, power, noise, draw)
+    return Plan(tuple(sequence), fresh, lean, inlays)
 
 
 def _one_of(things: Sequence[Thing], draw: np.random.Generator) -> Thing:
@@ -174,6 +196,7 @@ def build(
         sequence=plan.sequence,
         fresh=_left_in_stock(plan, loads),
         lean=plan.lean,
+        inlays=plan.inlays,
         worth=lambda layout: at_most == math.inf or charge_of(bench, layout.loads) <= at_most,
         should_stop=should_stop,
     )

@@ -8,7 +8,9 @@ from dataclasses import replace
 import numpy as np
 
 from kaigata.core.nest.bench import Bench, Layout
+from kaigata.core.nest.holes import holes_of, kept
 from kaigata.core.nest.improve import is_shortest
+from kaigata.core.nest.inlays import Inlay
 from kaigata.core.nest.jobs import Job, Move, Outcome
 from kaigata.core.nest.moves import any_left_out, united
 from kaigata.core.nest.order import NestOrder
@@ -35,6 +37,8 @@ _RARELY = 4
 """Rounds that a move waits at most before it is tried again."""
 _ROUND, _ROUND_OF_REORDERING, _ROUND_OF_VERY_MANY = 2.0, 1.0, 4.0
 """Seconds a round lasts, the last of either kind; what a searcher has begun at its end is lost."""
+_LOOKING = 1.5
+"""Seconds that are spent at most to find what fills holes."""
 _REORDERING, _REORDERING_ONE = 0.25, 0.2
 """Share of the time up to which a gauge is filled in other sequences: on several sheets, on one."""
 _STALE = 3
@@ -68,6 +72,9 @@ class Race:
         self._may_reorder = may_reorder
         self._plan, self._share = first_plan(bench), 0.03
         self._stale = 0
+        # With few copies there is not the same hole twice, nor anything left to choose from.
+        self._holes = holes_of(bench) if may_reorder and bench.wanted().total() >= MANY else []
+        self._stock: tuple[Inlay, ...] = ()
         self._due = {move: float(i > 1) for i, move in enumerate(_MOVES)}
         self._waits = dict.fromkeys(_MOVES, 1)
         self._draw = np.random.default_rng((seed, gauge))
@@ -98,8 +105,13 @@ class Race:
             seconds = reordering = _ROUND_OF_VERY_MANY
         base = Job(self._gauge, _MOVES[0], self.best, self._plan,
                    seconds=seconds, share=self._share)  # fmt: skip
+        if self._holes:
+            mine = [tuple(self._holes[i::count]) for i in range(count)]
+            looking = replace(base, move=Move("fill holes"), seconds=_LOOKING)
+            return [replace(looking, holes=holes) for holes in mine if holes]
         if self._may_reorder and self._stale < _STALE and spent < upto:
-            return [replace(base, move=Move("reorder"), seconds=reordering)] * count
+            reorder = replace(base, move=Move("reorder"), seconds=reordering, stock=self._stock)
+            return [reorder] * count
         if not several:
             return [base] * count
         moves = _MOVES if MANY <= copies < _VERY_MANY else _MOVES[:3]
@@ -112,6 +124,10 @@ class Race:
 
     def take_in(self, jobs: Sequence[Job], outcomes: Sequence[Outcome]) -> bool:
         """Take in what came out of jobs; whether the best layout is better."""
+        if jobs[0].holes:
+            self._stock = kept(inlay for outcome in outcomes for inlay in outcome.inlays)
+            self._holes = []
+            return False
         before = score(self._bench, self.best)
         brought = [
             (j.portion, o.brought) for j, o in zip(jobs, outcomes, strict=True)

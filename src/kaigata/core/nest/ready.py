@@ -9,4 +9,4 @@ from kaigata.core.nest.small import small_order
 
 __all__: list[str] = []
 
-search(small_order(), steps=60)
+search(small_order(), steps=12)

@@ -16,7 +16,7 @@ from itertools import islice
 
 from kaigata.core.errors import InputError, Stopped
 from kaigata.core.nest.bench import Bench, Layout
-from kaigata.core.nest.crew import Crew, call_up
+from kaigata.core.nest.crew import Crew
 from kaigata.core.nest.figures import Nest, Placement, Unplaced, measured
 from kaigata.core.nest.jobs import Job, Outcome
 from kaigata.core.nest.joining import joined_order
@@ -108,14 +108,32 @@ def search(
             f"a search of {seconds:g} s, {steps} steps with {workers} workers cannot be",
             fix="Give at least one of each",
         )
+    is_long = seconds >= _WORTH_HELP if steps is None else steps > 1
+    with Crew(workers if is_long else 1, should_stop) as crew:
+        return _search(
+            order, crew, seconds=seconds, steps=steps, seed=seed, start=start,
+            locked=frozenset(locked), on_better=on_better, should_stop=should_stop,
+        )  # fmt: skip
+
+
+def _search(
+    order: NestOrder,
+    crew: Crew,
+    *,
+    seconds: float,
+    steps: int | None,
+    seed: int,
+    should_stop: Callable[[], bool],
+    start: Nest | None = None,
+    locked: frozenset[tuple[str, int]] = frozenset(),
+    on_better: Callable[[Progress], None] = lambda progress: None,
+) -> Nest:
     began = time.monotonic()
-    if workers > 1 and seconds >= _WORTH_HELP:
-        call_up()
-    table = _Tables(order, start, frozenset(locked))
+    table = _Tables(order, start, locked)
     book = _Book(table, seed, on_better, began, should_stop)
     book.begin()
     if start is None:
-        _try_joined(order, book, seconds=seconds, steps=steps, seed=seed, workers=workers,
+        _try_joined(order, crew, book, seconds=seconds, steps=steps, seed=seed,
                     should_stop=should_stop)  # fmt: skip
     ends = None if steps is not None else began + seconds
     left = None if steps is None else steps - 1
@@ -123,33 +141,29 @@ def search(
         return book.nest
     for bench in table.benches:
         bench.prepare()
-    alone = ends is not None and seconds < _WORTH_HELP
-    crew = Crew(table.benches, 1 if alone else workers, should_stop)
-    try:
-        book.improve(crew, ends, left, seconds)
-    finally:
-        crew.close()
+    crew.give(table.benches)
+    book.improve(crew, ends, left, seconds)
     return book.nest
 
 
 def _try_joined(
     order: NestOrder,
+    crew: Crew,
     book: _Book,
     *,
     seconds: float,
     steps: int | None,
     seed: int,
-    workers: int,
     should_stop: Callable[[], bool],
 ) -> None:
     """Nest the order with the parts joined that only fit each other, where there are such."""
     if steps == 1 or (together := joined_order(order)) is None:
         return
     with suppress(Stopped):
-        nest = search(
-            together.order, seconds=_JOINED * seconds,
+        nest = _search(
+            together.order, crew, seconds=_JOINED * seconds,
             steps=None if steps is None else max(1, int(_JOINED * steps)),
-            seed=seed, workers=workers, should_stop=should_stop,
+            seed=seed, should_stop=should_stop,
         )  # fmt: skip
         book.take_up(together.apart(nest))
 

@@ -77,6 +77,15 @@ class ShapeTable:
         Sheets of that gauge.
     extra : iterable of Way
         Ways that parts lie in already and that are not among the allowed ones.
+
+    Attributes
+    ----------
+    ways : list of Way
+        All ways, by number.
+    grown : list of Polygon
+        The shapes, grown by half the spacing.
+    holds : (n, n) array of bool
+        Whether a hole of one shape is large enough to think of another lying in it.
     """
 
     def __init__(
@@ -91,9 +100,11 @@ class ShapeTable:
         self.obstacle = {s.id: i for i, s in enumerate(remnants)}
         self.kind = {p.id: len(remnants) + i for i, p in enumerate(parts)}
         least = min(p.region.outer.area for p in parts)
-        self._polygons = [_outside(s, order, parts) for s in remnants] + [
+        self.grown = [_outside(s, order, parts) for s in remnants] + [
             grown_polygon(p.region, grow=order.spacing / 2, least_hole=least) for p in parts
         ]
+        self.holds = self._holding()
+        self._inner = [np.array(p.representative_point().coords[0]) for p in self.grown]
         self.ways: list[Way] = [Way(s.id, mirrored=False, turn=0.0) for s in remnants]
         first, last = list(range(len(remnants))), list(range(1, len(remnants) + 1))
         for part in parts:
@@ -102,7 +113,7 @@ class ShapeTable:
             last.append(len(self.ways))
         known = set(self.ways)
         self.ways += sorted(set(extra) - known, key=lambda w: (w.part, w.mirrored, w.turn))
-        self.number = {w: i for i, w in enumerate(self.ways)}
+        self._known = {_name(w): (i, 0.0, 0.0) for i, w in reversed([*enumerate(self.ways)])}
         kinds = [i if i < len(remnants) else self.kind[w.part] for i, w in enumerate(self.ways)]
         pair, fits = self._no_fits(np.array(kinds, dtype=np.int64))
         self.table = Table(
@@ -111,18 +122,28 @@ class ShapeTable:
             last=np.array(last, dtype=np.int64),
             back=np.array([_back(w) for w in self.ways]),
             reach=np.array([self._reach(i, w) for i, w in enumerate(self.ways)]),
-            hull=np.array([_bounds(self._polygons[k], w)
+            hull=np.array([_bounds(self.grown[k], w)
                            for k, w in zip(kinds, self.ways, strict=True)]),
             pair=pair,
             fits=fits,
             cells=without_cells(fits),
-            solids=make_solids([_rings(self._polygons[k], w)
+            solids=make_solids([_rings(self.grown[k], w)
                                 for k, w in zip(kinds, self.ways, strict=True)]),
         )  # fmt: skip
 
     def add_cells(self) -> None:
         """Make what speeds up separating; filling does without."""
         self.table = self.table._replace(cells=make_cells(self.table.fits))
+
+    def rings(self, kind: int, way: int) -> list[Floats]:
+        """Return a grown shape's outline and holes in a way, closed, mm."""
+        return _rings(self.grown[kind], self.ways[way])
+
+    def inner_point(self, kind: int, way: int) -> Floats:
+        """Return a point in a shape, not in its holes, as it lies in a way, mm."""
+        a, b, c, d = _back(self.ways[way])
+        point: Floats = self._inner[kind] @ np.array([[a, b], [c, d]])
+        return point
 
     def known(self, way: Way) -> tuple[int, float, float]:
         """Return the number of a way, or of one that shows the same shape and how far it is off.
@@ -132,12 +153,16 @@ class ShapeTable:
         KeyError
             The part may not lie so.
         """
-        if way in self.number:
-            return self.number[way], 0.0, 0.0
-        part = self.parts[self.kind[way.part] - len(self.obstacle)]
+        name = _name(way)
+        if name not in self._known:
+            self._known[name] = self._shown_by_another(way)
+        return self._known[name]
+
+    def _shown_by_another(self, way: Way) -> tuple[int, float, float]:
+        kind = self.kind[way.part]
+        part = self.parts[kind - len(self.obstacle)]
         wanted, corner = _at_zero(part, way)
-        for number in range(self.table.first[self.kind[way.part]],
-                            self.table.last[self.kind[way.part]]):  # fmt: skip
+        for number in range(self.table.first[kind], self.table.last[kind]):
             other, its = _at_zero(part, self.ways[number])
             if self.ways[number].mirrored == way.mirrored and _same_shape(wanted, other):
                 return number, corner[0] - its[0], corner[1] - its[1]
@@ -145,7 +170,7 @@ class ShapeTable:
 
     def _reach(self, index: int, way: Way) -> tuple[float, float, float, float]:
         if index < len(self.obstacle):
-            x0, y0, x1, y1 = self._polygons[index].bounds
+            x0, y0, x1, y1 = self.grown[index].bounds
             return (x0, y0, x1, y1)
         part = self.parts[self.kind[way.part] - len(self.obstacle)]
         return part.region.outer.moved(Motion.turned(way.turn, mirrored=way.mirrored)).bounds
@@ -164,15 +189,14 @@ class ShapeTable:
         pair = np.full((len(kinds), len(kinds)), -1, dtype=np.int64)
         pair[lying, moving] = which.reshape(-1)
         # Each shape twice: as it is, and with its holes filled for partners they cannot hold.
-        whole = [_pieces(p) for p in self._polygons]
+        whole = [_pieces(p) for p in self.grown]
         filled = [
             _pieces(Polygon(p.exterior)) if p.interiors and i >= len(self.obstacle) else whole[i]
-            for i, p in enumerate(self._polygons)
+            for i, p in enumerate(self.grown)
         ]
         n = len(whole)
         rings = [ring for shape in whole + filled for ring in shape]
         lengths = [len(shape) for shape in whole + filled]
-        holds = self._holding()
         radians = np.radians(rows[:, 3] / 1e6)
         square = np.mod(rows[:, 3], 90_000_000) == 0
         cos, sin = np.cos(radians), np.sin(radians)
@@ -182,8 +206,8 @@ class ShapeTable:
             points=np.vstack(rings),
             piece=np.cumsum([0, *(len(r) for r in rings)]).astype(np.int64),
             shape=np.cumsum([0, *lengths]).astype(np.int64),
-            lying=np.where(holds[a, b], a, a + n),
-            moving=np.where(holds[b, a], b, b + n),
+            lying=np.where(self.holds[a, b], a, a + n),
+            moving=np.where(self.holds[b, a], b, b + n),
             mirrored=rows[:, 2].astype(bool),
             cos=cos,
             sin=sin,
@@ -191,16 +215,15 @@ class ShapeTable:
         return pair, _made_side_by_side(pairs)
 
     def _holding(self) -> np.ndarray:
-        """Return whether a hole of one shape is large enough to think of another lying in it."""
-        n = len(self._polygons)
+        n = len(self.grown)
         holds = np.zeros((n, n), dtype=bool)
-        sides = [_sides(p) for p in self._polygons]
-        for outer, polygon in enumerate(self._polygons):
+        sides = [_sides(p) for p in self.grown]
+        for outer, polygon in enumerate(self.grown):
             for hole in (Polygon(h) for h in polygon.interiors):
                 room = _sides(hole)
                 for inner in range(n):
                     if (
-                        hole.area > self._polygons[inner].area
+                        hole.area > self.grown[inner].area
                         and room[0] >= sides[inner][0]
                         and room[1] >= sides[inner][1]
                     ):
@@ -249,6 +272,11 @@ def _different_ways(part: NestPart) -> list[Way]:
             if not any(_same_shape(outline, other) for _, other in kept):
                 kept.append((way, outline))
     return [w for w, _ in kept]
+
+
+def _name(way: Way) -> tuple[str, bool, int]:
+    """Return what tells ways apart: turns that differ by less than a millionth degree are one."""
+    return way.part, way.mirrored, round(math.degrees(way.turn) * 1e6) % 360_000_000
 
 
 def _at_zero(part: NestPart, way: Way) -> tuple[Polygon, tuple[float, float]]:
