@@ -78,7 +78,7 @@ def test_one_worker_needs_no_process(given):
 
 
 def test_the_next_benches_take_the_place_of_the_last(given, crew):
-    bench, jobs = given
+    _, jobs = given
     crew.do(jobs)
     other = bench_of(order_of("mix-20"))
     job = Job(0, Move("reorder"), filled(other), first_plan(other), seconds=None, attempts=2)

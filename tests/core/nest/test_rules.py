@@ -1,13 +1,12 @@
 """The rules of placing, what is locked, fillers and costs."""
 
 import math
-import sys
 from dataclasses import replace
 
 import pytest
 
 from kaigata.core.nest import NestOrder, NestPart, Placement, StockSheet, search
-from kaigata.core.nest.rules import BrokenRule, broken_rules
+from kaigata.core.nest.rules import BrokenRule, RuleBook, broken_rules
 from kaigata.core.plane import Contour, Region
 
 SHEET = StockSheet(id="sheet", width=600, height=400, count=2)
@@ -93,10 +92,22 @@ def test_the_cheapest_sheets_are_taken_not_the_smallest():
 
 
 def test_a_first_nest_that_breaks_a_rule_is_never_handed_on(monkeypatch):
-    def one_too_many(order, sheet, placements):
+    def one_too_many(book, sheet, placements):
         return [BrokenRule("overlap", (0, 3), "")] if len(placements) == 4 else []
 
-    # The package offers the function of this name, so the module is asked for by its own.
-    monkeypatch.setattr(sys.modules["kaigata.core.nest.search"], "broken_rules", one_too_many)
+    monkeypatch.setattr(RuleBook, "broken", one_too_many)
 
     assert search(ORDER, steps=1).left_out == 1
+
+
+def test_only_what_moved_is_looked_at():
+    lying = [at(10, 10), at(20, 20, copy=2), at(300, 10, copy=3), at(300, 200, copy=4)]
+    book = RuleBook(ORDER)
+
+    assert [r.rows for r in book.broken(SHEET, lying)] == [(0, 1)]
+    assert [r.rows for r in book.broken(SHEET, lying, moved=[1])] == [(0, 1)]
+    assert [r.rows for r in book.broken(SHEET, lying, moved=[0, 1])] == [(0, 1)]
+    assert book.broken(SHEET, lying, moved=[2, 3]) == []
+    assert book.broken(SHEET, lying, moved=[]) == []
+    near = [*lying[2:], at(300, 310, copy=5)]
+    assert [r.kind for r in book.broken(SHEET, near, moved=[2])] == ["margin"]

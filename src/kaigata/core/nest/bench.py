@@ -20,8 +20,8 @@ from kaigata.core.nest.table import ShapeTable, Way
 
 __all__ = ["Bench", "Layout", "Load"]
 
-_PORTION = 25
-"""Copies laid between two looks at whether to go on."""
+_PORTION, _LOOKS = 25, 20
+"""Copies laid at least between two looks at whether to go on; looks at most."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -64,7 +64,8 @@ class Layout:
 class Bench:
     """Parts, sheets and shapes of one gauge.
 
-    ``beyond`` is how far grown shapes reach beyond their parts, mm.
+    ``beyond`` is how far grown shapes reach beyond their parts, mm. ``open_shapes`` are the parts'
+    shapes, and ``closed`` those with their holes closed by the same shape with holes.
 
     Parameters
     ----------
@@ -91,12 +92,15 @@ class Bench:
         self.first = len(self.shapes.obstacle)
         reach, hull = self.table.reach[self.first :], self.table.hull[self.first :]
         self.beyond = float(np.abs(reach - hull).max())
-        self.area = np.zeros(self.first + len(parts))
-        self.net = np.zeros(self.first + len(parts))
-        self.priority = np.zeros(self.first + len(parts))
+        self.closed = self.shapes.closed
+        self.open_shapes = range(self.first, self.first + len(parts))
+        self.area, self.net, self.priority = np.zeros((3, len(self.shapes.grown)))
         for i, part in enumerate(parts, start=self.first):
             self.area[i], self.net[i] = part.region.outer.area, part.region.area
             self.priority[i] = part.priority
+        for k, twin in self.closed.items():
+            self.area[twin] = self.net[twin] = self.area[k]
+            self.priority[twin] = self.priority[k]
         # More copies than metal are not even tried: a slip of the pen may order a million.
         metal = math.fsum(math.inf if s.count is None else s.area * s.count for s in sheets)
         ordered = Counter({k: p.quantity for k, p in enumerate(parts, start=self.first)})
@@ -197,7 +201,8 @@ class Bench:
         Stopped
             It was stopped before the end.
         """
-        items = items_of(sequence, wanted, inlays)
+        shapes = [s for k in sequence for s in (k, self.closed.get(k)) if s is not None]
+        items = items_of(shapes, wanted, inlays)
         sheets = [load.sheet for load in loads] + list(fresh)
         lying = sum(len(load) for load in loads)
         blocks = [self.obstacle(s) for s in sheets]
@@ -233,12 +238,13 @@ class Bench:
                 row += 1
         wall_up_all(self.table, filling)
         kinds = items.kind
-        for begin in range(0, n, _PORTION):
+        portion = max(_PORTION, n // _LOOKS)
+        for begin in range(0, n, portion):
             if should_stop():
                 raise Stopped("the search was stopped before its first nest was complete")
             if begin and not worth(self._layout(loads, sheets, filling, kinds)):
                 break
-            fill(self.table, filling, kinds, begin, min(n, begin + _PORTION), lean)
+            fill(self.table, filling, kinds, begin, min(n, begin + portion), lean)
         return self._layout(loads, sheets, filling, kinds)
 
     def _layout(

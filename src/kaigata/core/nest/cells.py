@@ -84,7 +84,7 @@ def make_cells(fits: NoFits) -> Cells:
     )
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
+@njit(cache=True, nogil=True, fastmath=True, error_model="numpy")
 def _cells_of(fits):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN202
     count = len(fits.box)
     size = ACROSS * ACROSS
@@ -121,23 +121,24 @@ def _cells_of(fits):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN202
                     rx, ry = px - edges[e, 0], py - edges[e, 1]
                     dx, dy = edges[e, 2], edges[e, 3]
                     left = dx * ry - dy * rx
-                    if ry >= 0:
-                        if ry < dy and left > 0:
-                            winding += 1
-                    elif ry >= dy and left < 0:
-                        winding -= 1
+                    up = (ry >= 0) & (ry < dy) & (left > 0)
+                    down = (ry < 0) & (ry >= dy) & (left < 0)
+                    winding += int(up) - int(down)
                     t = min(1.0, max(0.0, (rx * dx + ry * dy) * edges[e, 4]))
-                    d = np.hypot(rx - t * dx, ry - t * dy)
+                    gx, gy = rx - t * dx, ry - t * dy
+                    d = gx * gx + gy * gy
                     away[e - begin] = d
                     nearest = min(nearest, d)
+                nearest = np.sqrt(nearest)
                 c = base + j * ACROSS + i
                 if nearest < half:
                     state[c] = BORDER if winding == 0 else BORDER_INSIDE
                 elif winding != 0:
                     state[c] = INSIDE
                 if state[c] != OUTSIDE:
+                    far = (nearest + 2 * half) ** 2
                     for e in range(begin, end):
-                        if away[e - begin] <= nearest + 2 * half:
+                        if away[e - begin] <= far:
                             if used == len(near):
                                 more = np.zeros(2 * used, dtype=np.int32)
                                 more[:used] = near

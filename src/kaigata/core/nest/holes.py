@@ -17,9 +17,10 @@ from shapely.geometry import Point, Polygon
 
 from kaigata.core.nest.bench import Bench, Load
 from kaigata.core.nest.inlays import Inlay
+from kaigata.core.nest.nofit import Floats
 from kaigata.core.nest.table import Way
 
-__all__ = ["dealt", "found_for", "holes_of", "kept"]
+__all__ = ["dealt", "found_for", "holes_of", "kept", "seats_of"]
 
 _LEANS = (0.0, 0.1, 0.25, 1.0, 3.0)
 _NOISES = (0.0, 0.3, 0.8)
@@ -37,7 +38,7 @@ def holes_of(bench: Bench) -> list[tuple[int, int]]:
     shapes = bench.shapes
     return [
         (k, h)
-        for k in range(bench.first, len(bench.area))
+        for k in bench.open_shapes
         if shapes.holds[k].any()
         for h in range(len(shapes.grown[k].interiors))
     ]
@@ -50,7 +51,7 @@ def found_for(bench: Bench, host: int, hole: int, draw: np.random.Generator) -> 
     room = shapes.rings(host, way)[1 + hole]
     low, high = room.min(axis=0), room.max(axis=0)
     share = draw.choice(_SHARES)
-    fits = [int(k) for k in np.flatnonzero(shapes.holds[host]) if draw.random() < share]
+    fits = [k for k in bench.open_shapes if shapes.holds[host, k] and draw.random() < share]
     noise = draw.normal(0.0, draw.choice(_NOISES), len(fits))
     area = np.array([shapes.grown[k].area for k in fits])
     sequence = [fits[i] for i in np.argsort(-np.log(area) - noise, kind="stable")]
@@ -67,13 +68,13 @@ def found_for(bench: Bench, host: int, hole: int, draw: np.random.Generator) -> 
     if not rows:
         return None
     guests = tuple(int(k) for k in bench.kinds(laid)[rows])
-    seats = np.array([list(_turned_along(bench, laid, host, i)) for i in rows])
-    return Inlay(host, hole, guests, seats, sum(shapes.grown[k].area for k in guests))
+    return Inlay(host, hole, guests, seats_of(bench, laid, 0, rows), sum(bench.area[list(guests)]))
 
 
 def _within(bench: Bench, laid: Load, hole: Polygon) -> list[int]:
     """Return the rows that lie in the hole itself and in no hole of what lies there."""
-    inside, taken = [], []
+    inside: list[int] = []
+    taken: list[Polygon] = []
     for i in range(1, len(laid)):
         kind, way, at = int(bench.kinds(laid)[i]), int(laid.way[i]), laid.at[i]
         point = Point(*(at + bench.shapes.inner_point(kind, way)))
@@ -83,15 +84,21 @@ def _within(bench: Bench, laid: Load, hole: Polygon) -> list[int]:
     return inside
 
 
+def seats_of(bench: Bench, load: Load, host: int, guests: Iterable[int]) -> Floats:
+    """Return how rows of a load lie beside another row, as ``Inlay`` keeps it."""
+    return np.array([list(_turned_along(bench, load, host, i)) for i in guests])
+
+
 def _turned_along(
-    bench: Bench, laid: Load, host: int, row: int
+    bench: Bench, load: Load, row: int, guest_row: int
 ) -> Iterator[tuple[float, float, float]]:
     """Yield how a guest lies beside its host, for each way of the host."""
     shapes, table = bench.shapes, bench.table
-    first, guest = shapes.ways[laid.way[0]], shapes.ways[laid.way[row]]
-    off = laid.at[row] - laid.at[0]
+    host = table.kind[load.way[row]]
+    first, guest = shapes.ways[load.way[row]], shapes.ways[load.way[guest_row]]
+    off = load.at[guest_row] - load.at[row]
     # The move and the turn in the host's own frame.
-    a, b, c, d = table.back[laid.way[0]]
+    a, b, c, d = table.back[load.way[row]]
     x, y = a * off[0] + b * off[1], c * off[0] + d * off[1]
     for w in range(table.first[host], table.last[host]):
         its = shapes.ways[w]
@@ -150,7 +157,7 @@ def dealt(
     """
     if not stock:
         return tuple(given)
-    worth = np.array([sum(bench.area[k] ** power for k in x.guests) for x in stock])
+    worth = np.array([(bench.area[list(x.guests)] ** power).sum() for x in stock])
     worth *= np.exp(draw.normal(0.0, noise, len(worth)))
     holes = {hole: i for i, hole in enumerate(dict.fromkeys((x.host, x.hole) for x in stock))}
     needs = [Counter(x.guests) for x in stock]

@@ -17,14 +17,14 @@ from kaigata.core.nest.bench import Bench, Layout
 from kaigata.core.nest.holes import found_for, kept
 from kaigata.core.nest.improve import Bout, Hand
 from kaigata.core.nest.inlays import Inlay
-from kaigata.core.nest.moves import brought_in, tightened, united
+from kaigata.core.nest.moves import brought_in, tightened
 from kaigata.core.nest.plans import Plan, build, changed
 from kaigata.core.nest.portions import Brought, Portion
 from kaigata.core.nest.score import charge_of, score
 
 __all__ = ["Job", "Move", "Outcome", "do_job"]
 
-_TRIES = 80
+_TRIES = 50
 """Times each hole is filled to find what fills it best."""
 _HAIR = 1e-3
 """mm², or a price, by which charges may differ and be the same."""
@@ -44,11 +44,14 @@ class Move:
         How much of the parts' area stays on the sheets while others are pulled in.
     beside : int
         How many other sheets the last one's parts may change over with while it is shortened.
+    sealed : bool
+        Whether parts move together with what lies in their holes.
     """
 
     kind: str
     stay: float = 1.0
     beside: int = 0
+    sealed: bool = False
 
 
 @dataclass(frozen=True)
@@ -121,7 +124,6 @@ def do_job(bench: Bench, job: Job, should_stop: Callable[[], bool]) -> Outcome:
         inlays = _found(bench, job.holes, hand, bout)
     elif job.portion is not None:
         brought = brought_in(bench, layout, job.portion, job.move.stay, hand, bout)
-        layout = united(bench, layout, [(job.portion, brought)])
     elif job.move.kind == "reorder":
         layout, plan = _reordered(bench, layout, plan, job.stock, hand, bout)
     else:

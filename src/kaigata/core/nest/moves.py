@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import replace
 from itertools import islice
 
@@ -16,7 +16,15 @@ from kaigata.core.nest.plans import MANY, first_plan, plans, unused_sheets
 from kaigata.core.nest.portions import Brought, Portion
 from kaigata.core.nest.score import better_of, last_of
 
-__all__ = ["any_left_out", "brought_in", "refilled", "tightened", "united", "without_small"]
+__all__ = [
+    "any_left_out",
+    "brought_in",
+    "moved_rows",
+    "refilled",
+    "tightened",
+    "united",
+    "without_small",
+]
 
 
 def without_small(bench: Bench, loads: Sequence[Load], stay: float) -> list[Load]:
@@ -34,7 +42,7 @@ def without_small(bench: Bench, loads: Sequence[Load], stay: float) -> list[Load
 
 def refilled(bench: Bench, layout: Layout) -> Layout:
     """Return a layout with all copies laid that lie on no sheet, as far as there is room."""
-    wanted = bench.wanted() - _copies(bench, layout.loads)
+    wanted = layout.left_out
     if not wanted:
         return layout
     sequence = first_plan(bench).sequence
@@ -113,6 +121,23 @@ def united(bench: Bench, layout: Layout, done: Sequence[tuple[Portion, Brought]]
 def any_left_out(bench: Bench, layout: Layout) -> bool:
     """Whether a layout lacks copies that would fit a sheet."""
     return any(bench.fits_at_all(k) for k in layout.left_out)
+
+
+def moved_rows(before: Layout, after: Layout) -> Iterator[tuple[Load, list[int]]]:
+    """Yield each changed load of a layout and which of its rows did not lie so on its sheet."""
+    lay = [(x.sheet, set(_rows(x))) for x in before.loads]
+    for load in after.loads:
+        rows = _rows(load)
+        known = max((its for sheet, its in lay if sheet == load.sheet),
+                    key=lambda its: sum(r in its for r in rows), default=set())  # fmt: skip
+        moved = [i for i, r in enumerate(rows) if r not in known]
+        if moved:
+            yield load, moved
+
+
+def _rows(load: Load) -> list[tuple[int, float, float]]:
+    places = zip(load.way.tolist(), load.at.tolist(), strict=True)
+    return [(way, x, y) for way, (x, y) in places]
 
 
 def _copies(bench: Bench, loads: Sequence[Load]) -> Counter[int]:

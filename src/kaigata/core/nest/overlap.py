@@ -53,7 +53,7 @@ def _depth_in(edges, first, last, px, py):  # type: ignore[no-untyped-def] # noq
 @njit(cache=True, inline="always", error_model="numpy")
 def depth_between(table, v, vx, vy, w, wx, wy):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN201
     """Return how deep way v at (vx, vy) penetrates way w at (wx, wy), mm; 0 when apart."""
-    if table.kind[v] <= table.kind[w]:
+    if table.rank[v] <= table.rank[w]:
         a, b, dx, dy = v, w, wx - vx, wy - vy
     else:
         a, b, dx, dy = w, v, vx - wx, vy - wy
@@ -81,19 +81,19 @@ def cost_at(table, lying, i, w, x, y, limit):  # type: ignore[no-untyped-def] # 
     penetration depth stands here written out: a call, or an array taken out inside the loop, costs
     more than the work.
     """
-    kind, back, pair = table.kind, table.back, table.pair
+    rank, back, pair = table.rank, table.back, table.pair
     polygon, edges = table.cells.polygon, table.fits.edges
     state, cell_first, near = table.cells.state, table.cells.first, table.cells.near
     hull, way, at, weight = lying.hull, lying.way, lying.at, lying.weight
     x0, y0 = x + table.hull[w, 0], y + table.hull[w, 1]
     x1, y1 = x + table.hull[w, 2], y + table.hull[w, 3]
-    own = kind[w]
+    own = rank[w]
     total = 0.0
     for j in range(len(way)):
         if hull[j, 0] < x1 and hull[j, 2] > x0 and hull[j, 1] < y1 and hull[j, 3] > y0 and j != i:
             v = way[j]
             dx, dy = x - at[j, 0], y - at[j, 1]
-            if kind[v] <= own:
+            if rank[v] <= own:
                 f, k = v, pair[v, w]
             else:
                 f, k = w, pair[w, v]
@@ -197,7 +197,7 @@ def pushes_on(table, lying, i, w, x, y, out):  # type: ignore[no-untyped-def] # 
     """Write the moves, mm, that take part i out of what it overlaps most; return how many."""
     x0, y0 = x + table.hull[w, 0], y + table.hull[w, 1]
     x1, y1 = x + table.hull[w, 2], y + table.hull[w, 3]
-    kind, back, pair = table.kind, table.back, table.pair
+    rank, back, pair = table.rank, table.back, table.pair
     polygon, edges = table.cells.polygon, table.fits.edges
     hull, way, at, weight = lying.hull, lying.way, lying.at, lying.weight
     m = 0
@@ -207,7 +207,7 @@ def pushes_on(table, lying, i, w, x, y, out):  # type: ignore[no-untyped-def] # 
         ):
             continue
         v = way[j]
-        lies = kind[v] <= kind[w]
+        lies = rank[v] <= rank[w]
         a, b = (v, w) if lies else (w, v)
         sign = 1.0 if lies else -1.0
         dx, dy = sign * (x - at[j, 0]), sign * (y - at[j, 1])

@@ -98,7 +98,7 @@ def _span_in(planes, first, last, px, py, ux, uy):  # type: ignore[no-untyped-de
 @njit(cache=True, error_model="numpy")
 def _is_free(table, filling, s, w, x, y):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN202
     """Whether way w at (x, y) lies inside no sum, asked of the sums themselves."""
-    kind, back, pair, hull = table.kind, table.back, table.pair, table.hull
+    rank, back, pair, hull = table.rank, table.back, table.pair, table.hull
     box, sum_first = table.fits.box, table.fits.sum_first
     plane_first, planes = table.fits.plane_first, table.fits.planes
     j = filling.head[s]
@@ -113,7 +113,7 @@ def _is_free(table, filling, s, w, x, y):  # type: ignore[no-untyped-def] # noqa
             or ay + hull[v, 3] <= y + hull[w, 1]
         ):
             continue
-        if kind[v] <= kind[w]:
+        if rank[v] <= rank[w]:
             f, k, dx, dy = v, pair[v, w], x - ax, y - ay
         else:
             f, k, dx, dy = w, pair[w, v], ax - x, ay - y
@@ -148,11 +148,11 @@ def _lowest_gap(table, filling, s, w, x, low, high, spans, crossed):  # type: ig
 
 @njit(cache=True, error_model="numpy")
 def _gap_on_line(table, filling, s, w, x, low, high, spans, crossed, by_sums):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN202
-    kind, back, pair, hull = table.kind, table.back, table.pair, table.hull
+    rank, back, pair, hull = table.rank, table.back, table.pair, table.hull
     box, sum_first, edge_first = table.fits.box, table.fits.sum_first, table.fits.edge_first
     plane_first, planes, edges = table.fits.plane_first, table.fits.planes, table.fits.edges
     way, at, after = filling.way, filling.at, filling.next
-    own = kind[w]
+    own = rank[w]
     x0, x1 = x + hull[w, 0], x + hull[w, 2]
     # Parts line up with each other; a hair beside that, no line runs along an edge.
     beside = x + _BESIDE
@@ -163,7 +163,7 @@ def _gap_on_line(table, filling, s, w, x, low, high, spans, crossed, by_sums):  
         v = way[j]
         ax, ay = at[j, 0], at[j, 1]
         if ax + hull[v, 0] < x1 and ax + hull[v, 2] > x0:
-            if kind[v] <= own:
+            if rank[v] <= own:
                 f, k, sign = v, pair[v, w], 1.0
             else:
                 f, k, sign = w, pair[w, v], -1.0

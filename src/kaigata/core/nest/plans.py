@@ -26,11 +26,11 @@ _SHAKE = 0.35
 """Spread of the noise on the logarithm of a part's area."""
 _LEANS = (0.0, 0.1, 0.25, 1.0)
 """How much a way's top may count beside its right end."""
-_DEALT = 0.3
-"""How often the holes of a changed plan are filled otherwise."""
+_DEALT, _DEALT_FIRST = 0.3, 0.8
+"""How often the holes of a changed plan are filled otherwise, or from the stock at all."""
 _SHARES = (0.0, 0.5, 0.9)
 """How much of what lies in holes stays there, and how many inlays may be chosen from."""
-_POWERS, _NOISES = (1.0, 1.1, 1.25), (0.0, 0.05, 0.2)
+_POWERS, _NOISES = (1.0, 1.25, 1.6), (0.0, 0.05, 0.2)
 """How much more large guests count, and how much what they count is shaken."""
 _ANEW, _OTHERWISE = 0.25, 0.3
 """How often a changed plan has another sequence altogether; other sheets first, or another lean."""
@@ -89,9 +89,7 @@ def _ranks(bench: Bench) -> list[np.ndarray]:
     return [nothing, bench.priority] if len(set(bench.priority[bench.first :])) > 1 else [nothing]
 
 
-def changed(
-    bench: Bench, plan: Plan, stock: Sequence[Inlay], draw: np.random.Generator
-) -> Plan:
+def changed(bench: Bench, plan: Plan, stock: Sequence[Inlay], draw: np.random.Generator) -> Plan:
     """Return a plan changed a little: some shapes come sooner or later, at times all are shaken.
 
     Holes are filled otherwise now and then, from a stock of inlays.
@@ -112,7 +110,7 @@ def changed(
     if anew or draw.random() < _OTHERWISE:
         lean = _one_of(_LEANS, draw)
     inlays = plan.inlays
-    if stock and draw.random() < _DEALT:
+    if stock and draw.random() < (_DEALT if inlays else _DEALT_FIRST):
         keep, use = _one_of(_SHARES, draw), _one_of(_SHARES, draw)
         given = [x for x in inlays if draw.random() < keep]
         power, noise = _one_of(_POWERS, draw), _one_of(_NOISES, draw)
@@ -125,8 +123,7 @@ def _one_of(things: Sequence[Thing], draw: np.random.Generator) -> Thing:
 
 
 def _sequence(bench: Bench, rank: np.ndarray, key: np.ndarray) -> tuple[int, ...]:
-    shapes = range(bench.first, len(bench.area))
-    return tuple(sorted(shapes, key=lambda k: (-rank[k], -round(float(key[k]), 6), k)))
+    return tuple(sorted(bench.open_shapes, key=lambda k: (-rank[k], -round(float(key[k]), 6), k)))
 
 
 def first_plan(bench: Bench) -> Plan:

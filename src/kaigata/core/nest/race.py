@@ -12,12 +12,12 @@ from kaigata.core.nest.holes import holes_of, kept
 from kaigata.core.nest.improve import is_shortest
 from kaigata.core.nest.inlays import Inlay
 from kaigata.core.nest.jobs import Job, Move, Outcome
-from kaigata.core.nest.moves import any_left_out, united
-from kaigata.core.nest.order import NestOrder
+from kaigata.core.nest.moves import any_left_out, moved_rows, united
 from kaigata.core.nest.plans import MANY, Plan, first_plan
 from kaigata.core.nest.portions import portions_of
-from kaigata.core.nest.rules import broken_rules
+from kaigata.core.nest.rules import RuleBook
 from kaigata.core.nest.score import better_of, score
+from kaigata.core.nest.sealing import Sealed, opened, sealed
 
 __all__ = ["Race"]
 
@@ -25,12 +25,17 @@ _VERY_MANY = 400
 """Copies of a gauge from which on the smallest do not step aside any more, as they do where there
 are many: laying so many again takes longer than it gains."""
 _MOVES = (
+    Move("tighten", sealed=True),
+    Move("pull", sealed=True),
     Move("tighten"),
     Move("pull"),
+    Move("tighten", beside=1, sealed=True),
     Move("tighten", beside=1),
     Move("pull", stay=0.9),
 )
 """What is done in rounds, the last only where copies are many but not very many."""
+_MOVES_ON_ONE = (Move("tighten"), Move("tighten", sealed=True))
+"""What is done where all lies on one sheet."""
 _EMPTIER = 0.98
 """A last sheet with less than this share of what lay on it is as good as a gain."""
 _RARELY = 4
@@ -50,8 +55,8 @@ class Race:
 
     Parameters
     ----------
-    order : NestOrder
-        By whose rules a layout is judged.
+    rules : RuleBook
+        What a layout is judged by.
     gauge : int
         Which bench.
     bench : Bench
@@ -65,18 +70,20 @@ class Race:
     """
 
     def __init__(
-        self, order: NestOrder, gauge: int, bench: Bench, layout: Layout,
+        self, rules: RuleBook, gauge: int, bench: Bench, layout: Layout,
         *, may_reorder: bool, seed: int,
     ) -> None:  # fmt: skip
-        self._order, self._gauge, self._bench = order, gauge, bench
+        self._rules, self._gauge, self._bench = rules, gauge, bench
         self._may_reorder = may_reorder
         self._plan, self._share = first_plan(bench), 0.03
         self._stale = 0
+        self._sealed: Sealed | None = None
         # With few copies there is not the same hole twice, nor anything left to choose from.
         self._holes = holes_of(bench) if may_reorder and bench.wanted().total() >= MANY else []
         self._stock: tuple[Inlay, ...] = ()
-        self._due = {move: float(i > 1) for i, move in enumerate(_MOVES)}
-        self._waits = dict.fromkeys(_MOVES, 1)
+        every = (*_MOVES, *_MOVES_ON_ONE)
+        self._due = {move: float(i > 1) for i, move in enumerate(every)}
+        self._waits = dict.fromkeys(every, 1)
         self._draw = np.random.default_rng((seed, gauge))
         self.best = layout
 
@@ -103,23 +110,31 @@ class Race:
         seconds, reordering = _ROUND, _ROUND_OF_REORDERING
         if copies >= _VERY_MANY:
             seconds = reordering = _ROUND_OF_VERY_MANY
-        base = Job(self._gauge, _MOVES[0], self.best, self._plan,
-                   seconds=seconds, share=self._share)  # fmt: skip
+        base = Job(self._gauge, Move("reorder"), self.best, self._plan,
+                   seconds=reordering, share=self._share)  # fmt: skip
+        self._sealed = None
         if self._holes:
             mine = [tuple(self._holes[i::count]) for i in range(count)]
             looking = replace(base, move=Move("fill holes"), seconds=_LOOKING)
             return [replace(looking, holes=holes) for holes in mine if holes]
         if self._may_reorder and self._stale < _STALE and spent < upto:
-            reorder = replace(base, move=Move("reorder"), seconds=reordering, stock=self._stock)
-            return [reorder] * count
-        if not several:
-            return [base] * count
-        moves = _MOVES if MANY <= copies < _VERY_MANY else _MOVES[:3]
-        move = min((m for m in moves if m.kind == "pull" or not missing), key=self._due.__getitem__)
-        base = replace(base, move=move)
+            return [replace(base, stock=self._stock)] * count
+        moves: tuple[Move, ...] = _MOVES_ON_ONE
+        if several:
+            moves = _MOVES if MANY <= copies < _VERY_MANY else _MOVES[:-1]
+        move = min(
+            (m for m in moves
+             if (m.kind == "pull" or not missing) and (self._bench.closed or not m.sealed)),
+            key=self._due.__getitem__,
+        )  # fmt: skip
+        layout = self.best
+        if move.sealed:
+            self._sealed = sealed(self._bench, self.best)
+            layout = self._sealed.layout
+        base = replace(base, move=move, layout=layout, seconds=seconds)
         if move.kind != "pull":
             return [base] * count
-        portions = portions_of(self._bench, self.best, count, self._draw)
+        portions = portions_of(self._bench, layout, count, self._draw)
         return [replace(base, portion=p) for p in portions]
 
     def take_in(self, jobs: Sequence[Job], outcomes: Sequence[Outcome]) -> bool:
@@ -133,13 +148,16 @@ class Race:
             (j.portion, o.brought) for j, o in zip(jobs, outcomes, strict=True)
             if j.portion is not None and o.brought is not None
         ]  # fmt: skip
-        if len({portion for portion, _ in brought}) > 1:
-            # Apart from each other they worked on the same layout, so all of it can be had.
-            self._take(jobs[0].layout, united(self._bench, jobs[0].layout, brought), self._plan)
+        # Apart from each other they worked on the same layout, so all of it can be had.
+        apart = len({id(portion) for portion, _ in brought}) == len(brought)
+        for group in [brought] if apart else [[b] for b in brought]:
+            if group:
+                self._take(united(self._bench, jobs[0].layout, group), self._plan)
         for job, outcome in zip(jobs, outcomes, strict=True):
             if job.move.kind == "tighten":
                 self._share = outcome.share
-            self._take(job.layout, outcome.layout, outcome.plan)
+            if outcome.brought is None:
+                self._take(outcome.layout, outcome.plan)
         after = score(self._bench, self.best)
         has_gained = after[:-1] < before[:-1]
         move = jobs[0].move
@@ -152,17 +170,16 @@ class Race:
             self._due[move] += self._waits[move]
         return after < before
 
-    def _take(self, before: Layout, after: Layout, plan: Plan) -> None:
-        found = better_of(self._bench, self.best, after)
-        if found is not self.best and not self._breaks(before, found):
+    def _take(self, layout: Layout, plan: Plan) -> None:
+        if self._sealed is not None:
+            layout = opened(self._bench, self._sealed, layout)
+        found = better_of(self._bench, self.best, layout)
+        if found is not self.best and not self._breaks(self.best, found):
             self.best, self._plan = found, plan
 
     def _breaks(self, before: Layout, after: Layout) -> bool:
         """Whether a changed sheet breaks a rule: checked by exact distances, not hoped."""
-        known = {(x.sheet, x.way.tobytes(), x.at.tobytes()) for x in before.loads}
-        bench = self._bench
         return any(
-            broken_rules(self._order, bench.sheets[x.sheet], bench.placements(x))
-            for x in after.loads
-            if (x.sheet, x.way.tobytes(), x.at.tobytes()) not in known
+            self._rules.broken(self._bench.sheets[x.sheet], self._bench.placements(x), moved)
+            for x, moved in moved_rows(before, after)
         )

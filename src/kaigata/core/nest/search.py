@@ -24,7 +24,7 @@ from kaigata.core.nest.leftovers import reason_left_out, with_fillers
 from kaigata.core.nest.order import NestOrder, gauge_name, require_usable
 from kaigata.core.nest.plans import MANY, build, first_plan, plans, unused_sheets
 from kaigata.core.nest.race import Race
-from kaigata.core.nest.rules import broken_rules
+from kaigata.core.nest.rules import RuleBook
 from kaigata.core.nest.score import better_of
 from kaigata.core.nest.table import Way
 
@@ -212,6 +212,7 @@ class _Book:
     ) -> None:
         self._table, self._seed, self._on_better = table, seed, on_better
         self._began, self._should_stop = began, should_stop
+        self._rules = RuleBook(table.order)
         self._races: list[Race] = []
         self._steps = 1
         self._round = 0
@@ -224,7 +225,7 @@ class _Book:
         ):
             layout = self._sound(bench, self._first(bench, given))
             self._races.append(
-                Race(self._table.order, g, bench, layout,
+                Race(self._rules, g, bench, layout,
                      may_reorder=given is None, seed=self._seed)
             )  # fmt: skip
         self.nest = self._made()
@@ -260,7 +261,7 @@ class _Book:
         """Return a layout with what breaks a rule taken off, to be squeezed in by the rounds."""
         loads, off = [], Counter(layout.left_out)
         for x in layout.loads:
-            broken = broken_rules(self._table.order, bench.sheets[x.sheet], bench.placements(x))
+            broken = self._rules.broken(bench.sheets[x.sheet], bench.placements(x))
             rows = [i for i in {rule.rows[-1] for rule in broken} if not x.fixed[i]]
             loads.append(x.without(rows))
             off.update(int(k) for k in bench.kinds(x)[rows])

@@ -91,10 +91,10 @@ def _anywhere(rooms, share):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN
 def _best_place(table, rooms, lying, i, effort, best, pushes, state):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN202
     """Find where part i overlaps least; ``best[0]`` becomes (cost, way, x, y)."""
     way, at = lying.way, lying.at
-    kind, hull, reach, back, pair = table.kind, table.hull, table.reach, table.back, table.pair
+    rank, hull, reach, back, pair = table.rank, table.hull, table.reach, table.back, table.pair
     edges, edge_first = table.fits.edges, table.fits.edge_first
     n = len(way)
-    own = kind[way[i]]
+    own = table.kind[way[i]]
     first, last = table.first[own], table.last[own]
     best[:, 0] = 1e30
     best[:, 1] = -1.0
@@ -133,7 +133,7 @@ def _best_place(table, rooms, lying, i, effort, best, pushes, state):  # type: i
                 if j == i:
                     j = (j + 1) % n
                 v = way[j]
-                lies = kind[v] <= kind[w]
+                lies = rank[v] <= rank[w]
                 k = pair[v, w] if lies else pair[w, v]
                 e0, e1 = edge_first[k], edge_first[k + 1]
                 if e1 == e0:

@@ -47,12 +47,14 @@ class Table(NamedTuple):
     """Ways and no-fit polygons of a gauge, for compiled loops.
 
     ``kind[w]`` is the shape of way w; shape s may lie in the ways ``first[s]`` to ``last[s]``.
+    Of two ways the one of lower ``rank`` counts as lying, the other as moving beside it.
     ``back[w]`` (a, b, c, d) undoes the way's turn: (a x + b y, c x + d y). ``reach[w]`` are the
     exact bounds of the part about its 0,0 and ``hull[w]`` those of its grown shape, mm. The no-fit
-    polygon of way v against a lying way w is ``pair[w, v]`` where ``kind[w] <= kind[v]``.
+    polygon of way v against a lying way w is ``pair[w, v]`` where ``rank[w] <= rank[v]``.
     """
 
     kind: Ints
+    rank: Ints
     first: Ints
     last: Ints
     back: Floats
@@ -83,7 +85,10 @@ class ShapeTable:
     ways : list of Way
         All ways, by number.
     grown : list of Polygon
-        The shapes, grown by half the spacing.
+        The shapes, grown by half the spacing: remnants, parts, then parts once more with their
+        holes closed, of those in whose holes others can lie.
+    closed : dict of int to int
+        The shapes with holes closed, by the same shape with holes.
     holds : (n, n) array of bool
         Whether a hole of one shape is large enough to think of another lying in it.
     """
@@ -103,7 +108,13 @@ class ShapeTable:
         self.grown = [_outside(s, order, parts) for s in remnants] + [
             grown_polygon(p.region, grow=order.spacing / 2, least_hole=least) for p in parts
         ]
-        self.holds = self._holding()
+        holds = self._holding()
+        hosts = [int(k) for k in np.flatnonzero(holds.any(axis=1)) if k >= len(remnants)]
+        self.closed = {k: len(self.grown) + i for i, k in enumerate(hosts)}
+        base = np.array([*range(len(self.grown)), *hosts])
+        self.grown += [Polygon(self.grown[k].exterior) for k in hosts]
+        self.holds = holds[np.ix_(base, base)]
+        self.holds[list(self.closed.values())] = False
         self._inner = [np.array(p.representative_point().coords[0]) for p in self.grown]
         self.ways: list[Way] = [Way(s.id, mirrored=False, turn=0.0) for s in remnants]
         first, last = list(range(len(remnants))), list(range(1, len(remnants) + 1))
@@ -112,12 +123,22 @@ class ShapeTable:
             self.ways += _different_ways(part)
             last.append(len(self.ways))
         known = set(self.ways)
+        for k in hosts:
+            ways = self.ways[first[k] : last[k]]
+            first.append(len(self.ways))
+            self.ways += ways
+            last.append(len(self.ways))
         self.ways += sorted(set(extra) - known, key=lambda w: (w.part, w.mirrored, w.turn))
         self._known = {_name(w): (i, 0.0, 0.0) for i, w in reversed([*enumerate(self.ways)])}
         kinds = [i if i < len(remnants) else self.kind[w.part] for i, w in enumerate(self.ways)]
-        pair, fits = self._no_fits(np.array(kinds, dtype=np.int64))
+        for twin in self.closed.values():
+            kinds[first[twin] : last[twin]] = [twin] * (last[twin] - first[twin])
+        # A closed shape next to the same shape with holes, so that they share no-fit polygons.
+        rank = 2 * base[kinds] + (np.array(kinds) != base[kinds])
+        pair, fits = self._no_fits(np.array(kinds, dtype=np.int64), rank, base)
         self.table = Table(
             kind=np.array(kinds, dtype=np.int64),
+            rank=rank,
             first=np.array(first, dtype=np.int64),
             last=np.array(last, dtype=np.int64),
             back=np.array([_back(w) for w in self.ways]),
@@ -175,39 +196,42 @@ class ShapeTable:
         part = self.parts[self.kind[way.part] - len(self.obstacle)]
         return part.region.outer.moved(Motion.turned(way.turn, mirrored=way.mirrored)).bounds
 
-    def _no_fits(self, kinds: Ints) -> tuple[Ints, NoFits]:
+    def _no_fits(self, kinds: Ints, rank: Ints, base: Ints) -> tuple[Ints, NoFits]:
         """Return which polygon serves which two ways, and the polygons."""
         turn = np.round(np.degrees([w.turn for w in self.ways]) * 1e6).astype(np.int64)
         mirrored = np.array([w.mirrored for w in self.ways], dtype=np.int64)
-        lying, moving = np.nonzero(kinds[:, None] <= kinds[None, :])
+        lying, moving = np.nonzero(rank[:, None] <= rank[None, :])
         # Seen from the frame of the lying way: a mirrored frame turns the other way round.
         sign = 1 - 2 * mirrored[lying]
         relative = np.mod(sign * (turn[moving] - turn[lying]), 360_000_000)
         flipped = mirrored[lying] ^ mirrored[moving]
-        key = np.stack([kinds[lying], kinds[moving], flipped, relative], axis=1)
+        # Each shape twice: as it is, and with its holes filled for partners they cannot hold.
+        n = len(base) - len(self.closed)
+        a, b = kinds[lying], kinds[moving]
+        key = np.stack(
+            [np.where(self.holds[a, b], base[a], base[a] + n),
+             np.where(self.holds[b, a], base[b], base[b] + n), flipped, relative], axis=1,
+        )  # fmt: skip
         rows, which = np.unique(key, axis=0, return_inverse=True)
         pair = np.full((len(kinds), len(kinds)), -1, dtype=np.int64)
         pair[lying, moving] = which.reshape(-1)
-        # Each shape twice: as it is, and with its holes filled for partners they cannot hold.
-        whole = [_pieces(p) for p in self.grown]
+        whole = [_pieces(p) for p in self.grown[:n]]
         filled = [
             _pieces(Polygon(p.exterior)) if p.interiors and i >= len(self.obstacle) else whole[i]
-            for i, p in enumerate(self.grown)
+            for i, p in enumerate(self.grown[:n])
         ]
-        n = len(whole)
         rings = [ring for shape in whole + filled for ring in shape]
         lengths = [len(shape) for shape in whole + filled]
         radians = np.radians(rows[:, 3] / 1e6)
         square = np.mod(rows[:, 3], 90_000_000) == 0
         cos, sin = np.cos(radians), np.sin(radians)
         cos[square], sin[square] = np.round(cos[square]), np.round(sin[square])
-        a, b = rows[:, 0], rows[:, 1]
         pairs = Pairs(
             points=np.vstack(rings),
             piece=np.cumsum([0, *(len(r) for r in rings)]).astype(np.int64),
             shape=np.cumsum([0, *lengths]).astype(np.int64),
-            lying=np.where(self.holds[a, b], a, a + n),
-            moving=np.where(self.holds[b, a], b, b + n),
+            lying=rows[:, 0],
+            moving=rows[:, 1],
             mirrored=rows[:, 2].astype(bool),
             cos=cos,
             sin=sin,
