@@ -36,6 +36,8 @@ _MOVES = (
 """What is done in rounds, the last only where copies are many but not very many."""
 _MOVES_ON_ONE = (Move("tighten"), Move("tighten", sealed=True))
 """What is done where all lies on one sheet."""
+_STRIDES = (1.0, 0.5, 2.0)
+"""Shares that searchers shorten a sheet by at first, each its own."""
 _EMPTIER = 0.98
 """A last sheet with less than this share of what lay on it is as good as a gain."""
 _RARELY = 4
@@ -75,13 +77,13 @@ class Race:
     ) -> None:  # fmt: skip
         self._rules, self._gauge, self._bench = rules, gauge, bench
         self._may_reorder = may_reorder
-        self._plan, self._share = first_plan(bench), 0.03
+        self._plan, self._share = first_plan(bench), 0.02
         self._stale = 0
         self._sealed: Sealed | None = None
         # With few copies there is not the same hole twice, nor anything left to choose from.
         self._holes = holes_of(bench) if may_reorder and bench.wanted().total() >= MANY else []
         self._stock: tuple[Inlay, ...] = ()
-        every = (*_MOVES, *_MOVES_ON_ONE)
+        every = dict.fromkeys((*_MOVES, *_MOVES_ON_ONE))
         self._due = {move: float(i > 1) for i, move in enumerate(every)}
         self._waits = dict.fromkeys(every, 1)
         self._draw = np.random.default_rng((seed, gauge))
@@ -133,7 +135,9 @@ class Race:
             layout = self._sealed.layout
         base = replace(base, move=move, layout=layout, seconds=seconds)
         if move.kind != "pull":
-            return [base] * count
+            return [
+                replace(base, share=self._share * _STRIDES[i % len(_STRIDES)]) for i in range(count)
+            ]
         portions = portions_of(self._bench, layout, count, self._draw)
         return [replace(base, portion=p) for p in portions]
 
@@ -153,14 +157,14 @@ class Race:
         for group in [brought] if apart else [[b] for b in brought]:
             if group:
                 self._take(united(self._bench, jobs[0].layout, group), self._plan)
-        for job, outcome in zip(jobs, outcomes, strict=True):
-            if job.move.kind == "tighten":
-                self._share = outcome.share
+        for outcome in outcomes:
             if outcome.brought is None:
                 self._take(outcome.layout, outcome.plan)
         after = score(self._bench, self.best)
         has_gained = after[:-1] < before[:-1]
         move = jobs[0].move
+        if move.kind == "tighten":
+            self._share = outcomes[0].share
         if move.kind == "reorder":
             self._stale = 0 if has_gained else self._stale + 1
         else:
