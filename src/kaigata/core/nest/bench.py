@@ -94,6 +94,7 @@ class Bench:
         self.beyond = float(np.abs(reach - hull).max())
         self.closed = self.shapes.closed
         self.open_shapes = range(self.first, self.first + len(parts))
+        self.hull_area = np.array([p.convex_hull.area for p in self.shapes.grown])
         self.area, self.net, self.priority = np.zeros((3, len(self.shapes.grown)))
         for i, part in enumerate(parts, start=self.first):
             self.area[i], self.net[i] = part.region.outer.area, part.region.area

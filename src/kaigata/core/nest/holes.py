@@ -172,7 +172,9 @@ def dealt(
         + [wanted[k] - gone[k] for k in range(len(bench.area))]
     )
     table = csr_array((count, (row, column)), shape=(len(most), len(stock)))
-    used = np.floor(linprog(-worth, A_ub=table, b_ub=most, method="highs").x + 1e-6)
+    solved = linprog(-worth / worth.max(), A_ub=table, b_ub=most, method="highs").x
+    # Unsolved, which only numbers too far apart could bring about, the best go first.
+    used = np.zeros(len(stock)) if solved is None else np.floor(solved + 1e-6)
     left = most - table @ used
     columns = table.tocsc()
     for i in np.argsort(-worth, kind="stable"):

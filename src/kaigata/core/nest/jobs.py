@@ -82,6 +82,8 @@ class Job:
         Holes to look for inlays for.
     stock : tuple of Inlay
         Inlays to fill holes with.
+    others : tuple of Plan
+        Plans to try before changed ones.
     """
 
     gauge: int
@@ -95,6 +97,7 @@ class Job:
     portion: Portion | None = None
     holes: tuple[tuple[int, int], ...] = ()
     stock: tuple[Inlay, ...] = ()
+    others: tuple[Plan, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -125,7 +128,7 @@ def do_job(bench: Bench, job: Job, should_stop: Callable[[], bool]) -> Outcome:
     elif job.portion is not None:
         brought = brought_in(bench, layout, job.portion, job.move.stay, hand, bout)
     elif job.move.kind == "reorder":
-        layout, plan = _reordered(bench, layout, plan, job.stock, hand, bout)
+        layout, plan = _reordered(bench, job, hand, bout)
     else:
         layout = tightened(bench, layout, job.move.beside, hand, bout)
     return Outcome(layout, plan, bout.made, hand.share, brought, inlays)
@@ -144,17 +147,16 @@ def _found(
     return found
 
 
-def _reordered(
-    bench: Bench, layout: Layout, plan: Plan, stock: Sequence[Inlay], hand: Hand, bout: Bout
-) -> tuple[Layout, Plan]:
+def _reordered(bench: Bench, job: Job, hand: Hand, bout: Bout) -> tuple[Layout, Plan]:
     """Fill a gauge again and again by a plan changed a little, and keep what is no worse."""
-    best, least = layout, score(bench, layout)
+    best, plan, least = job.layout, job.plan, score(bench, job.layout)
+    others = iter(job.others)
     with suppress(Stopped):
         while bout.goes_on():
-            other = changed(bench, plan, stock, hand.draw)
+            other = next(others, None) or changed(bench, plan, job.stock, hand.draw)
             # A filling only ever needs more metal as it goes on; with copies left out, less counts.
             at_most = math.inf if best.left_out else charge_of(bench, best.loads) + _HAIR
-            built = build(bench, other, layout, bout.is_over, at_most=at_most)
+            built = build(bench, other, job.layout, bout.is_over, at_most=at_most)
             found = score(bench, built)
             if found <= least:
                 best, plan, least = built, other, found

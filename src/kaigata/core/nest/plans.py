@@ -24,7 +24,7 @@ MANY = 40
 """Copies from which on filling takes its time, so that few plans are tried where others wait."""
 _SHAKE = 0.35
 """Spread of the noise on the logarithm of a part's area."""
-_LEANS = (0.0, 0.1, 0.25, 1.0)
+_LEANS = (0.0, 0.05, 0.25, 1.0)
 """How much a way's top may count beside its right end."""
 _DEALT, _DEALT_FIRST = 0.3, 0.8
 """How often the holes of a changed plan are filled otherwise, or from the stock at all."""
@@ -76,11 +76,16 @@ def plans(bench: Bench) -> Iterator[Plan]:
 
 
 def _sizes(bench: Bench) -> list[np.ndarray]:
-    """Return what shapes may be sorted by: area, longest side, height, or the smallest first."""
+    """Return what shapes may be sorted by, what does best of all in the most orders first.
+
+    The area of the bounds, their own, that of their convex hull, their longest side, their height,
+    or the smallest first.
+    """
     hull = bench.table.hull[bench.table.first]
     sides = hull[:, 2:] - hull[:, :2]
     area = np.maximum(bench.area, 1e-9)
-    return [area, sides.max(axis=1), sides[:, 1], area.max() / area]
+    longest, height = sides.max(axis=1), sides[:, 1]
+    return [sides.prod(axis=1), area, bench.hull_area, longest, height, area.max() / area]
 
 
 def _ranks(bench: Bench) -> list[np.ndarray]:

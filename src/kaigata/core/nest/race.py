@@ -4,16 +4,17 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import replace
+from itertools import islice
 
 import numpy as np
 
 from kaigata.core.nest.bench import Bench, Layout
-from kaigata.core.nest.holes import holes_of, kept
+from kaigata.core.nest.holes import dealt, holes_of, kept
 from kaigata.core.nest.improve import is_shortest
 from kaigata.core.nest.inlays import Inlay
 from kaigata.core.nest.jobs import Job, Move, Outcome
 from kaigata.core.nest.moves import any_left_out, moved_rows, united
-from kaigata.core.nest.plans import MANY, Plan, first_plan
+from kaigata.core.nest.plans import MANY, Plan, first_plan, plans
 from kaigata.core.nest.portions import portions_of
 from kaigata.core.nest.rules import RuleBook
 from kaigata.core.nest.score import better_of, score
@@ -44,6 +45,8 @@ _RARELY = 4
 """Rounds that a move waits at most before it is tried again."""
 _ROUND, _ROUND_OF_REORDERING, _ROUND_OF_VERY_MANY = 2.0, 1.0, 4.0
 """Seconds a round lasts, the last of either kind; what a searcher has begun at its end is lost."""
+_OTHERS, _POWER = 24, 1.25
+"""Usual plans tried first, with holes filled and without; how much more large guests count."""
 _LOOKING = 1.5
 """Seconds that are spent at most to find what fills holes."""
 _REORDERING, _REORDERING_ONE = 0.25, 0.2
@@ -83,6 +86,7 @@ class Race:
         # With few copies there is not the same hole twice, nor anything left to choose from.
         self._holes = holes_of(bench) if may_reorder and bench.wanted().total() >= MANY else []
         self._stock: tuple[Inlay, ...] = ()
+        self._others: tuple[Plan, ...] = ()
         every = dict.fromkeys((*_MOVES, *_MOVES_ON_ONE))
         self._due = {move: float(i > 1) for i, move in enumerate(every)}
         self._waits = dict.fromkeys(every, 1)
@@ -120,7 +124,8 @@ class Race:
             looking = replace(base, move=Move("fill holes"), seconds=_LOOKING)
             return [replace(looking, holes=holes) for holes in mine if holes]
         if self._may_reorder and self._stale < _STALE and spent < upto:
-            return [replace(base, stock=self._stock)] * count
+            others, self._others = self._others, ()
+            return [replace(base, stock=self._stock, others=others[i::count]) for i in range(count)]
         moves: tuple[Move, ...] = _MOVES_ON_ONE
         if several:
             moves = _MOVES if MANY <= copies < _VERY_MANY else _MOVES[:-1]
@@ -146,6 +151,12 @@ class Race:
         if jobs[0].holes:
             self._stock = kept(inlay for outcome in outcomes for inlay in outcome.inlays)
             self._holes = []
+            inlays = dealt(self._bench, self._stock, (), _POWER, 0.0, self._draw)
+            self._others = tuple(
+                replace(plan, inlays=which)
+                for plan in islice(plans(self._bench), _OTHERS)
+                for which in (inlays, ())
+            )
             return False
         before = score(self._bench, self.best)
         brought = [
