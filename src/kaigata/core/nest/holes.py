@@ -38,7 +38,7 @@ def holes_of(bench: Bench) -> list[tuple[int, int]]:
     shapes = bench.shapes
     return [
         (k, h)
-        for k in bench.open_shapes
+        for k in bench.wanted()
         if shapes.holds[k].any()
         for h in range(len(shapes.grown[k].interiors))
     ]
@@ -50,14 +50,12 @@ def found_for(bench: Bench, host: int, hole: int, draw: np.random.Generator) -> 
     way = int(table.first[host])
     room = shapes.rings(host, way)[1 + hole]
     low, high = room.min(axis=0), room.max(axis=0)
-    share = draw.choice(_SHARES)
-    fits = [k for k in bench.open_shapes if shapes.holds[host, k] and draw.random() < share]
+    share, ordered = draw.choice(_SHARES), bench.wanted()
+    fits = [k for k in ordered if shapes.holds[host, k] and draw.random() < share]
     noise = draw.normal(0.0, draw.choice(_NOISES), len(fits))
     area = np.array([shapes.grown[k].area for k in fits])
     sequence = [fits[i] for i in np.argsort(-np.log(area) - noise, kind="stable")]
-    wanted = Counter(
-        {k: min(bench.quantity[k], int(draw.integers(1, _MOST + 1))) for k in sequence}
-    )
+    wanted = Counter({k: min(ordered[k], int(draw.integers(1, _MOST + 1))) for k in sequence})
     at = -low
     lying = Load("", np.array([way]), at[None, :], np.array([True]))
     laid = bench.fill(

@@ -150,7 +150,7 @@ def _found(
 def _reordered(bench: Bench, job: Job, hand: Hand, bout: Bout) -> tuple[Layout, Plan]:
     """Fill a gauge again and again by a plan changed a little, and keep what is no worse."""
     best, plan, least = job.layout, job.plan, score(bench, job.layout)
-    others = iter(job.others)
+    others, differing = iter(job.others), len(set(bench.priority[bench.first :])) > 1
     with suppress(Stopped):
         while bout.goes_on():
             other = next(others, None) or changed(bench, plan, job.stock, hand.draw)
@@ -158,6 +158,8 @@ def _reordered(bench: Bench, job: Job, hand: Hand, bout: Bout) -> tuple[Layout, 
             at_most = math.inf if best.left_out else charge_of(bench, best.loads) + _HAIR
             built = build(bench, other, job.layout, bout.is_over, at_most=at_most)
             found = score(bench, built)
-            if found <= least:
+            # A guest may have taken the room of a more urgent part that is left out.
+            unfair = built.left_out and other.inlays and differing
+            if found <= least and not unfair:
                 best, plan, least = built, other, found
     return best, plan

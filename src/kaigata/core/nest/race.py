@@ -152,10 +152,12 @@ class Race:
             self._stock = kept(inlay for outcome in outcomes for inlay in outcome.inlays)
             self._holes = []
             inlays = dealt(self._bench, self._stock, (), _POWER, 0.0, self._draw)
+            # Of very many copies a layout with filled holes is better to go on from, sealed.
+            few = self._bench.wanted().total() < _VERY_MANY
             self._others = tuple(
                 replace(plan, inlays=which)
                 for plan in islice(plans(self._bench), _OTHERS)
-                for which in (inlays, ())
+                for which in ((inlays, ()) if few else (inlays,))
             )
             return False
         before = score(self._bench, self.best)
