@@ -1,5 +1,6 @@
 """Holes filled from a stock of inlays, and parts that move together with what lies in them."""
 
+import itertools
 import math
 from collections import Counter
 from dataclasses import replace
@@ -203,6 +204,45 @@ def test_guests_go_where_their_hosts_go(given):
     for load, made in zip(moved, after.loads, strict=True):
         rules = broken_rules(order, bench.sheets[made.sheet], bench.placements(made))
         assert not [r for r in rules if max(r.rows) >= len(load)]
+
+
+def test_sheets_that_look_alike_when_sealed_keep_their_own_guests(given):
+    _, bench, stock = given
+    one, other = next(
+        (a, b)
+        for a, b in itertools.pairwise(stock)
+        if (a.host, a.hole) == (b.host, b.hole) and sorted(a.guests) != sorted(b.guests)
+    )
+    what = {"sequence": first_plan(bench).sequence, "fresh": list(bench.sheets)[:1]}
+    loads = [
+        bench.fill((), Counter([x.host, *x.guests]), inlays=[x], **what).loads[0]
+        for x in (one, other)
+    ]
+    layout = Layout(tuple(loads), Counter())
+
+    before = sealed(bench, layout)
+    after = opened(bench, before, before.layout)
+
+    first, second = before.layout.loads
+    assert np.array_equal(first.way, second.way)
+    assert np.array_equal(first.at, second.at)
+    assert copies(bench, after) == copies(bench, layout)
+
+
+def test_a_sealed_part_without_a_place_is_laid_anew_with_its_guests(given):
+    order, bench, _ = given
+    layout = filled(bench)
+    before = sealed(bench, layout)
+    load = before.layout.loads[0]
+    row = next(i for i, k in enumerate(bench.kinds(load)) if k in bench.closed.values())
+    off = Counter([int(bench.kinds(load)[row])])
+
+    less = Layout((load.without([row]), *before.layout.loads[1:]), off)
+    after = opened(bench, before, less)
+
+    assert copies(bench, after) == copies(bench, layout)
+    assert not after.left_out
+    assert not broken(order, bench, after)
 
 
 def test_what_must_stay_is_not_sealed(given):

@@ -85,10 +85,13 @@ def opened(bench: Bench, before: Sealed, layout: Layout) -> Layout:
     """Return a layout that came of a sealed one with everything back in its holes.
 
     Sealed parts of one shape are alike, so any of them may get back what another had. Guests that
-    may not turn as their host now lies are laid anew.
+    may not turn as their host now lies are laid anew, like sealed parts that lie nowhere any more.
     """
-    known = {_name(x): i for i, x in enumerate(before.layout.loads)}
-    same = [known.get(_name(x)) for x in layout.loads]
+    # Two sheets may look alike when sealed, so each of those before is found again once only.
+    known = defaultdict[tuple[str, bytes, bytes], list[int]](list)
+    for i, x in enumerate(before.layout.loads):
+        known[_name(x)].append(i)
+    same = [known[_name(x)].pop(0) if known[_name(x)] else None for x in layout.loads]
     waiting = defaultdict[int, list[Inlay]](list)
     for i, inside in enumerate(before.inside):
         if i not in same:
@@ -99,7 +102,12 @@ def opened(bench: Bench, before: Sealed, layout: Layout) -> Layout:
         _opened(bench, load, waiting, lost) if i is None else before.was[i]
         for load, i in zip(layout.loads, same, strict=True)
     ]
-    full = Layout(tuple(loads), layout.left_out + lost)
+    left = Counter(layout.left_out)
+    for twin in bench.closed.values():
+        for _ in range(left.pop(twin, 0)):
+            inlay = waiting[twin].pop()
+            lost.update((inlay.host, *inlay.guests))
+    full = Layout(tuple(loads), left + lost)
     return refilled(bench, full) if lost else full
 
 
