@@ -123,7 +123,8 @@ class Race:
             mine = [tuple(self._holes[i::count]) for i in range(count)]
             looking = replace(base, move=Move("fill holes"), seconds=_LOOKING)
             return [replace(looking, holes=holes) for holes in mine if holes]
-        if self._may_reorder and self._stale < _STALE and spent < upto:
+        # What was found for holes is tried once, however late.
+        if self._others or (self._may_reorder and self._stale < _STALE and spent < upto):
             others, self._others = self._others, ()
             return [replace(base, stock=self._stock, others=others[i::count]) for i in range(count)]
         moves: tuple[Move, ...] = _MOVES_ON_ONE
