@@ -6,6 +6,7 @@ from kaigata.core.formats.documents import OrderDocument, load_document
 from kaigata.core.formats.nest_files import order_from_document
 from kaigata.core.nest.bench import Bench, Layout
 from kaigata.core.nest.plans import build, first_plan
+from kaigata.core.nest.rules import broken_rules
 from tests.checks import NEST
 
 NOTHING = Layout((), Counter())
@@ -30,3 +31,17 @@ def bench_of(order):
 
 def filled(bench, plan=None):
     return build(bench, plan or first_plan(bench), NOTHING, lambda: False)
+
+
+def copies(bench, layout):
+    """How many copies of each shape a layout has, those left out included."""
+    return Counter(int(k) for x in layout.loads for k in bench.kinds(x)) + layout.left_out
+
+
+def broken(order, bench, layout):
+    """The rules that a layout breaks."""
+    return [
+        rule
+        for x in layout.loads
+        for rule in broken_rules(order, bench.sheets[x.sheet], bench.placements(x))
+    ]

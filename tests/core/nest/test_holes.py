@@ -18,7 +18,7 @@ from kaigata.core.nest.rules import broken_rules
 from kaigata.core.nest.score import charge_of
 from kaigata.core.nest.sealing import opened, sealed
 from kaigata.core.plane import Contour, Motion, Region
-from tests.core.nest.given import NOTHING, bench_of, filled, order_of
+from tests.core.nest.given import NOTHING, bench_of, broken, copies, filled, order_of
 
 TURNS = tuple(math.radians(t) for t in (0, 90, 180, 270))
 
@@ -31,18 +31,6 @@ def given():
     draw = np.random.default_rng(5)
     found = [found_for(bench, *hole, draw) for _ in range(12) for hole in holes_of(bench)]
     return order, bench, kept(filter(None, found))
-
-
-def copies(bench, layout):
-    return Counter(int(k) for x in layout.loads for k in bench.kinds(x)) + layout.left_out
-
-
-def broken(order, bench, layout):
-    return [
-        rule
-        for x in layout.loads
-        for rule in broken_rules(order, bench.sheets[x.sheet], bench.placements(x))
-    ]
 
 
 def test_every_hole_that_can_hold_a_part_is_named(given):

@@ -13,10 +13,10 @@ from kaigata.core.nest.moves import brought_in, refilled, tightened, united, wit
 from kaigata.core.nest.plans import first_plan
 from kaigata.core.nest.portions import portions_of
 from kaigata.core.nest.race import Race
-from kaigata.core.nest.rules import RuleBook, broken_rules
+from kaigata.core.nest.rules import RuleBook
 from kaigata.core.nest.score import charge_of, last_of, score
 from kaigata.core.plane import Contour
-from tests.core.nest.given import bench_of, filled, order_of
+from tests.core.nest.given import bench_of, broken, copies, filled, order_of
 
 
 def on_sheets(width, count):
@@ -41,18 +41,6 @@ def given(request):
     layout = filled(bench)
     assert len(layout.loads) == 2
     return order, bench, layout
-
-
-def copies(bench, layout):
-    return Counter(int(k) for x in layout.loads for k in bench.kinds(x)) + layout.left_out
-
-
-def broken(order, bench, layout):
-    return [
-        rule
-        for x in layout.loads
-        for rule in broken_rules(order, bench.sheets[x.sheet], bench.placements(x))
-    ]
 
 
 def attempts(count):
