@@ -143,7 +143,7 @@ def test_changed_plans_fill_holes_otherwise(given):
     _, bench, stock = given
     plan, draw, seen = first_plan(bench), np.random.default_rng(3), set()
     for _ in range(12):
-        plan = changed(bench, plan, stock, draw)
+        plan = changed(bench, plan, stock, (), draw)
         seen.add(plan.inlays)
         assert not Counter(k for x in plan.inlays for k in x.guests) - bench.wanted()
         assert charge_of(bench, build(bench, plan, NOTHING, lambda: False).loads) > 0

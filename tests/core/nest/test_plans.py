@@ -13,7 +13,7 @@ def test_a_changed_plan_has_the_same_shapes_and_sheets():
     draw = np.random.default_rng(2)
     seen = set()
     for _ in range(60):
-        other = changed(bench, plan, (), draw)
+        other = changed(bench, plan, (), (), draw)
         assert sorted(other.sequence) == sorted(plan.sequence)
         assert sorted(other.fresh) == sorted(plan.fresh)
         seen.add(other.sequence)

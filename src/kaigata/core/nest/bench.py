@@ -11,7 +11,7 @@ import numpy as np
 
 from kaigata.core.errors import Stopped
 from kaigata.core.nest.figures import Placement
-from kaigata.core.nest.inlays import Inlay, items_of
+from kaigata.core.nest.inlays import Couple, Inlay, items_of
 from kaigata.core.nest.nofit import Floats, Ints
 from kaigata.core.nest.order import NestOrder, NestPart, StockSheet
 from kaigata.core.nest.place import Filling, fill, wall_up_all
@@ -166,6 +166,7 @@ class Bench:
         lean: float = 0.0,
         rooms: Sequence[Floats] | None = None,
         inlays: Sequence[Inlay] = (),
+        couples: Sequence[Couple] = (),
         worth: Callable[[Layout], bool] = lambda layout: True,
         should_stop: Callable[[], bool] = lambda: False,
     ) -> Layout:
@@ -187,6 +188,8 @@ class Bench:
             Where parts may reach on the sheets in use, mm; else everywhere.
         inlays : sequence of Inlay
             What goes along in holes, as far as it is wanted.
+        couples : sequence of Couple
+            Shapes whose copies are laid by twos where there is room for both.
         worth : callable
             Asked now and then whether to go on from what lies there; else the rest is left out.
         should_stop : callable
@@ -203,7 +206,7 @@ class Bench:
             It was stopped before the end.
         """
         shapes = [s for k in sequence for s in (k, self.closed.get(k)) if s is not None]
-        items = items_of(shapes, wanted, inlays)
+        items = items_of(shapes, wanted, inlays, couples)
         sheets = [load.sheet for load in loads] + list(fresh)
         lying = sum(len(load) for load in loads)
         blocks = [self.obstacle(s) for s in sheets]
@@ -227,6 +230,8 @@ class Bench:
             host=items.host,
             seat=items.seat,
             seats=items.seats,
+            mate=items.mate,
+            met=np.full((len(sheets), len(self.table.kind)), -1e30),
         )
         row = n
         for s, load in enumerate(loads):

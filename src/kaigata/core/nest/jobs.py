@@ -16,7 +16,7 @@ from kaigata.core.errors import Stopped
 from kaigata.core.nest.bench import Bench, Layout
 from kaigata.core.nest.holes import found_for, kept
 from kaigata.core.nest.improve import Bout, Hand
-from kaigata.core.nest.inlays import Inlay
+from kaigata.core.nest.inlays import Couple, Inlay
 from kaigata.core.nest.moves import brought_in, tightened
 from kaigata.core.nest.plans import Plan, build, changed
 from kaigata.core.nest.portions import Brought, Portion
@@ -82,6 +82,8 @@ class Job:
         Holes to look for inlays for.
     stock : tuple of Inlay
         Inlays to fill holes with.
+    couples : tuple of Couple
+        Shapes that may be laid by twos.
     others : tuple of Plan
         Plans to try before changed ones.
     """
@@ -97,6 +99,7 @@ class Job:
     portion: Portion | None = None
     holes: tuple[tuple[int, int], ...] = ()
     stock: tuple[Inlay, ...] = ()
+    couples: tuple[Couple, ...] = ()
     others: tuple[Plan, ...] = ()
 
 
@@ -153,7 +156,7 @@ def _reordered(bench: Bench, job: Job, hand: Hand, bout: Bout) -> tuple[Layout, 
     others, differing = iter(job.others), len(set(bench.priority[bench.first :])) > 1
     with suppress(Stopped):
         while bout.goes_on():
-            other = next(others, None) or changed(bench, plan, job.stock, hand.draw)
+            other = next(others, None) or changed(bench, plan, job.stock, job.couples, hand.draw)
             # A filling only ever needs more metal as it goes on; with copies left out, less counts.
             at_most = math.inf if best.left_out else charge_of(bench, best.loads) + _HAIR
             built = build(bench, other, job.layout, bout.is_over, at_most=at_most)

@@ -36,7 +36,9 @@ class Filling(NamedTuple):
     one ``stock[s]`` are alike, and walks of way w on sheet s go on at ``reached[s, w]``. ``walls``
     tell where nothing need be tried. Item i is to go along with item ``host[i]`` (-1: with none),
     laid before it: where the host lies in the j-th of its ways, it lies as row ``seat[i] + j`` of
-    ``seats`` says: way (-1: it may not lie so), and x, y from the host's place.
+    ``seats`` says: way (-1: it may not lie so), and x, y from the host's place. A guest in a hole
+    goes where its host goes; for item i and its ``mate[i]`` (-1: none), of the same shape and laid
+    beside it, a place is looked for at which both may lie, and their walks go on at ``met[s, w]``.
     """
 
     sheet: Ints
@@ -51,6 +53,8 @@ class Filling(NamedTuple):
     host: Ints
     seat: Ints
     seats: Floats
+    mate: Ints
+    met: Floats
 
 
 @njit(cache=True, error_model="numpy")
@@ -133,21 +137,51 @@ def _is_free(table, filling, s, w, x, y):  # type: ignore[no-untyped-def] # noqa
 
 
 @njit(cache=True, error_model="numpy")
-def _lowest_gap(table, filling, s, w, x, low, high, spans, crossed):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN202
+def _lowest_gap(table, filling, s, w, mate, x, low, high, spans, crossed):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN202
     """Return the lowest y of [low, high] at x where way w overlaps nothing, or _FAR; and spans.
 
     The boundary is asked first, which is quick; but a line can slip through where edges meet and a
     hair of it is missing, so the place is shown to the sums, and if they say no the line is asked
     of them from the start.
     """
-    y, spans = _gap_on_line(table, filling, s, w, x, low, high, spans, crossed, False)
-    if y < _FAR and not _is_free(table, filling, s, w, x, y):
-        y, spans = _gap_on_line(table, filling, s, w, x, low, high, spans, crossed, True)
+    v, dx, dy = mate
+    y = _FAR
+    for by_sums in (False, True):
+        n, spans = _spans_on_line(table, filling, s, w, x, low, high, 0, spans, crossed, by_sums)
+        if v >= 0:
+            n, spans = _spans_on_line(
+                table, filling, s, v, x + dx, low + dy, high + dy, n, spans, crossed, by_sums
+            )
+        y = _first_free(spans, n, low, high)
+        if y == _FAR or (
+            _is_free(table, filling, s, w, x, y)
+            and (v < 0 or _is_free(table, filling, s, v, x + dx, y + dy))
+        ):
+            break
     return y, spans
 
 
 @njit(cache=True, error_model="numpy")
-def _gap_on_line(table, filling, s, w, x, low, high, spans, crossed, by_sums):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN202
+def _first_free(spans, n, low, high):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN202
+    """Return the least y of [low, high] in none of n spans, which count from low; _FAR for none."""
+    y, length = 0.0, high - low
+    raised = True
+    while raised and y <= length:
+        raised = False
+        for i in range(n):
+            # Where one ends and the next begins a part would touch both, which is allowed.
+            if spans[i, 0] < y < spans[i, 1]:
+                y = spans[i, 1]
+                raised = True
+    return low + y if y <= length else _FAR
+
+
+@njit(cache=True, error_model="numpy")
+def _spans_on_line(table, filling, s, w, x, low, high, n, spans, crossed, by_sums):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN202
+    """Add to n spans where on [low, high] way w at x overlaps something; return how many, and all.
+
+    They count from low.
+    """
     rank, back, pair, hull = table.rank, table.back, table.pair, table.hull
     box, sum_first, edge_first = table.fits.box, table.fits.sum_first, table.fits.edge_first
     plane_first, planes, edges = table.fits.plane_first, table.fits.planes, table.fits.edges
@@ -157,7 +191,6 @@ def _gap_on_line(table, filling, s, w, x, low, high, spans, crossed, by_sums):  
     # Parts line up with each other; a hair beside that, no line runs along an edge.
     beside = x + _BESIDE
     length = high - low
-    n = 0
     j = filling.head[s]
     while j >= 0:
         v = way[j]
@@ -198,53 +231,68 @@ def _gap_on_line(table, filling, s, w, x, low, high, spans, crossed, by_sums):  
                             spans[n, 0], spans[n, 1] = t0, t1
                             n += 1
         j = after[j]
-    y = 0.0
-    raised = True
-    while raised and y <= length:
-        raised = False
-        for i in range(n):
-            # Where one ends and the next begins a part would touch both, which is allowed.
-            if spans[i, 0] < y < spans[i, 1]:
-                y = spans[i, 1]
-                raised = True
-    return (low + y if y <= length else _FAR), spans
+    return n, spans
 
 
 @njit(cache=True, error_model="numpy")
-def _walk(table, filling, s, w, limit, spans, crossed, gaps):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN202
+def _free_of_walls(table, walls, s, w, mate, x, stop, gaps):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN202
+    """Return from which x on, up to ``stop``, no strip says that way w and its mate cannot lie."""
+    v, dx, _ = mate
+    edge = table.hull[w, 0]
+    x = max(x, free_from(table.solids, walls, s, w, x + edge, stop + edge, gaps) - edge)
+    while v >= 0 and x < stop:
+        its = dx + table.hull[v, 0]
+        free = free_from(table.solids, walls, s, v, x + its, stop + its, gaps) - its
+        # Adding an offset and taking it off again may come out a hair larger than nothing.
+        if free <= x + _HAIR:
+            break
+        x = max(free, free_from(table.solids, walls, s, w, free + edge, stop + edge, gaps) - edge)
+    return x
+
+
+@njit(cache=True, error_model="numpy")
+def _walk(table, filling, s, w, mate, limit, spans, crossed, gaps):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN202
     """Return the leftmost place of way w on sheet s up to x = limit, (_FAR, 0) for none; and spans.
 
+    With a ``mate``, way, x, y, that way (-1: none) is free there as well at x, y from it.
     ``spans``, ``crossed`` and ``gaps`` are room to work in.
     """
     room, reach = filling.room, table.reach
+    v, dx, dy = mate
+    reached = filling.reached
     left, right = room[s, 0] - reach[w, 0], room[s, 2] - reach[w, 2]
     low, high = room[s, 1] - reach[w, 1], room[s, 3] - reach[w, 3]
-    x = max(left, filling.reached[s, w])
+    if v >= 0:
+        reached = filling.met
+        left = max(left, room[s, 0] - reach[v, 0] - dx)
+        right = min(right, room[s, 2] - reach[v, 2] - dx)
+        low = max(low, room[s, 1] - reach[v, 1] - dy)
+        high = min(high, room[s, 3] - reach[v, 3] - dy)
+    x = max(left, reached[s, w])
     if right < x - _HAIR or high < low - _HAIR or x > limit:
         return _FAR, 0.0, spans
     stop = min(right, limit)
     last = x
-    edge = table.hull[w, 0]
     while True:
-        free = free_from(table.solids, filling.walls, s, w, x + edge, stop + edge, gaps) - edge
+        free = _free_of_walls(table, filling.walls, s, w, mate, x, stop, gaps)
         if free > x:
             last = x = free
-        y, spans = _lowest_gap(table, filling, s, w, x, low, high, spans, crossed)
+        y, spans = _lowest_gap(table, filling, s, w, mate, x, low, high, spans, crossed)
         if y < _FAR:
             break
         if x >= stop:
-            filling.reached[s, w] = _FAR if stop == right else x
+            reached[s, w] = _FAR if stop == right else x
             return _FAR, 0.0, spans
         last = x
         x = min(x + _STEP, stop)
     while x - last > _EXACT:
         middle = (x + last) / 2
-        gap, spans = _lowest_gap(table, filling, s, w, middle, low, high, spans, crossed)
+        gap, spans = _lowest_gap(table, filling, s, w, mate, middle, low, high, spans, crossed)
         if gap < _FAR:
             x, y = middle, gap
         else:
             last = middle
-    filling.reached[s, w] = x
+    reached[s, w] = x
     return x, y, spans
 
 
@@ -258,18 +306,66 @@ def _put(table, filling, i, s, w, x, y):  # type: ignore[no-untyped-def] # noqa:
 
 
 @njit(cache=True, error_model="numpy")
+def _seat_of(table, filling, i, v):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN202
+    """Return in which way item i lies beside its host in way v, and where from its place."""
+    seat = filling.seats[filling.seat[i] + v - table.first[table.kind[v]]]
+    return int(seat[0]), seat[1], seat[2]
+
+
+@njit(cache=True, error_model="numpy")
 def _seated(table, filling, i):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN202
     """Lay an item where it goes along with its host, if it can; whether it could."""
     h = filling.host[i]
     if h < 0 or filling.sheet[h] < 0:
         return False
-    v, s = filling.way[h], filling.sheet[h]
-    seat = filling.seats[filling.seat[i] + v - table.first[table.kind[v]]]
-    w, x, y = int(seat[0]), filling.at[h, 0] + seat[1], filling.at[h, 1] + seat[2]
+    s = filling.sheet[h]
+    w, dx, dy = _seat_of(table, filling, i, filling.way[h])
+    x, y = filling.at[h, 0] + dx, filling.at[h, 1] + dy
     if w < 0 or not _is_free(table, filling, s, w, x, y):
         return False
     _put(table, filling, i, s, w, x, y)
     return True
+
+
+@njit(cache=True, error_model="numpy")
+def _laid(table, filling, i, kind, m, lean, spans, crossed, gaps):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN202
+    """Lay item i, with its mate m unless that is -1, on the first sheet that takes it.
+
+    Returns whether one did, and spans.
+    """
+    reach, room = table.reach, filling.room
+    failed = -1
+    for s in range(len(filling.head)):
+        empty = filling.head[s] < 0
+        if empty and filling.stock[s] == failed:
+            continue
+        best, chosen, bx, by = _FAR, -1, 0.0, 0.0
+        for w in range(table.first[kind], table.last[kind]):
+            mate = (-1, 0.0, 0.0)
+            right, top, lowest = reach[w, 2], reach[w, 3], reach[w, 1]
+            if m >= 0:
+                mate = _seat_of(table, filling, m, w)
+                v, dx, dy = mate
+                if v < 0:
+                    continue
+                right, top = max(right, dx + reach[v, 2]), max(top, dy + reach[v, 3])
+                lowest = min(lowest, dy + reach[v, 1])
+            # Beyond this the way found last is better, wherever it ends.
+            limit = best + 1e-3 - right - lean * (room[s, 1] - lowest + top)
+            x, y, spans = _walk(table, filling, s, w, mate, limit, spans, crossed, gaps)
+            if x < _FAR:
+                score = x + right + lean * (y + top)
+                if score < best - 1e-3 or (score < best + 1e-3 and y < by):
+                    best, chosen, bx, by = score, w, x, y
+        if chosen >= 0:
+            _put(table, filling, i, s, chosen, bx, by)
+            if m >= 0:
+                v, dx, dy = _seat_of(table, filling, m, chosen)
+                _put(table, filling, m, s, v, bx + dx, by + dy)
+            return True, spans
+        if empty:
+            failed = filling.stock[s]
+    return False, spans
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
@@ -302,28 +398,11 @@ def fill(table, filling, kinds, begin, end, lean):  # type: ignore[no-untyped-de
     """
     spans = np.zeros((256, 2))
     crossed, gaps = np.empty(64), np.empty((2, 48, 2))
-    sheets = len(filling.head)
     for i in range(begin, end):
         if filling.sheet[i] >= 0 or _seated(table, filling, i):
             continue
-        kind = kinds[i]
-        failed = -1
-        for s in range(sheets):
-            empty = filling.head[s] < 0
-            if empty and filling.stock[s] == failed:
-                continue
-            best, chosen, bx, by = _FAR, -1, 0.0, 0.0
-            for w in range(table.first[kind], table.last[kind]):
-                # Beyond this the way found last is better, wherever it ends.
-                lowest = filling.room[s, 1] - table.reach[w, 1] + table.reach[w, 3]
-                limit = best + 1e-3 - table.reach[w, 2] - lean * lowest
-                x, y, spans = _walk(table, filling, s, w, limit, spans, crossed, gaps)
-                if x < _FAR:
-                    score = x + table.reach[w, 2] + lean * (y + table.reach[w, 3])
-                    if score < best - 1e-3 or (score < best + 1e-3 and y < by):
-                        best, chosen, bx, by = score, w, x, y
-            if chosen >= 0:
-                _put(table, filling, i, s, chosen, bx, by)
-                break
-            if empty:
-                failed = filling.stock[s]
+        m, laid = filling.mate[i], False
+        if m >= 0:
+            laid, spans = _laid(table, filling, i, kinds[i], m, lean, spans, crossed, gaps)
+        if not laid:
+            laid, spans = _laid(table, filling, i, kinds[i], -1, lean, spans, crossed, gaps)

@@ -13,7 +13,7 @@ import numpy as np
 
 from kaigata.core.nest.bench import Bench, Layout, Load
 from kaigata.core.nest.holes import dealt
-from kaigata.core.nest.inlays import Inlay
+from kaigata.core.nest.inlays import Couple, Inlay
 from kaigata.core.nest.score import charge_of
 
 __all__ = ["MANY", "Plan", "build", "changed", "first_plan", "plans", "unused_sheets"]
@@ -50,12 +50,15 @@ class Plan:
         How much a way's top counts beside its right end.
     inlays : tuple of Inlay
         What goes along in holes.
+    couples : tuple of Couple
+        Which shapes are laid by twos.
     """
 
     sequence: tuple[int, ...]
     fresh: tuple[str, ...]
     lean: float
     inlays: tuple[Inlay, ...] = ()
+    couples: tuple[Couple, ...] = ()
 
 
 def plans(bench: Bench) -> Iterator[Plan]:
@@ -94,10 +97,17 @@ def _ranks(bench: Bench) -> list[np.ndarray]:
     return [nothing, bench.priority] if len(set(bench.priority[bench.first :])) > 1 else [nothing]
 
 
-def changed(bench: Bench, plan: Plan, stock: Sequence[Inlay], draw: np.random.Generator) -> Plan:
+def changed(
+    bench: Bench,
+    plan: Plan,
+    stock: Sequence[Inlay],
+    couples: Sequence[Couple],
+    draw: np.random.Generator,
+) -> Plan:
     """Return a plan changed a little: some shapes come sooner or later, at times all are shaken.
 
-    Holes are filled otherwise now and then, from a stock of inlays.
+    Now and then holes are filled otherwise, from a stock of inlays, or other shapes are laid by
+    twos.
     """
     sequence, fresh, lean = list(plan.sequence), plan.fresh, plan.lean
     anew = draw.random() < _ANEW
@@ -120,7 +130,14 @@ def changed(bench: Bench, plan: Plan, stock: Sequence[Inlay], draw: np.random.Ge
         given = [x for x in inlays if draw.random() < keep]
         power, noise = _one_of(_POWERS, draw), _one_of(_NOISES, draw)
         inlays = dealt(bench, [x for x in stock if draw.random() < use], given, power, noise, draw)
-    return Plan(tuple(sequence), fresh, lean, inlays)
+    together = {couple.shape for couple in plan.couples}
+    if couples and anew:
+        share = draw.random()
+        together = {couple.shape for couple in couples if draw.random() < share}
+    elif couples and draw.random() < _OTHERWISE:
+        together ^= {_one_of(couples, draw).shape}
+    paired = tuple(couple for couple in couples if couple.shape in together)
+    return Plan(tuple(sequence), fresh, lean, inlays, paired)
 
 
 def _one_of(things: Sequence[Thing], draw: np.random.Generator) -> Thing:
@@ -199,6 +216,7 @@ def build(
         fresh=_left_in_stock(plan, loads),
         lean=plan.lean,
         inlays=plan.inlays,
+        couples=plan.couples,
         worth=lambda layout: at_most == math.inf or charge_of(bench, layout.loads) <= at_most,
         should_stop=should_stop,
     )

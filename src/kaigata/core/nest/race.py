@@ -9,6 +9,7 @@ from itertools import islice
 import numpy as np
 
 from kaigata.core.nest.bench import Bench, Layout
+from kaigata.core.nest.couples import couples_of
 from kaigata.core.nest.holes import dealt, holes_of, kept
 from kaigata.core.nest.improve import is_shortest
 from kaigata.core.nest.inlays import Inlay
@@ -86,6 +87,7 @@ class Race:
         # With few copies there is not the same hole twice, nor anything left to choose from.
         self._holes = holes_of(bench) if may_reorder and bench.wanted().total() >= MANY else []
         self._stock: tuple[Inlay, ...] = ()
+        self._couples = couples_of(bench) if may_reorder else ()
         self._others: tuple[Plan, ...] = ()
         every = dict.fromkeys((*_MOVES, *_MOVES_ON_ONE))
         self._due = {move: float(i > 1) for i, move in enumerate(every)}
@@ -126,7 +128,8 @@ class Race:
         # What was found for holes is tried once, however late.
         if self._others or (self._may_reorder and self._stale < _STALE and spent < upto):
             others, self._others = self._others, ()
-            return [replace(base, stock=self._stock, others=others[i::count]) for i in range(count)]
+            base = replace(base, stock=self._stock, couples=self._couples)
+            return [replace(base, others=others[i::count]) for i in range(count)]
         moves: tuple[Move, ...] = _MOVES_ON_ONE
         if several:
             moves = _MOVES if MANY <= copies < _VERY_MANY else _MOVES[:-1]
@@ -156,9 +159,10 @@ class Race:
             # Of very many copies a layout with filled holes is better to go on from, sealed.
             few = self._bench.wanted().total() < _VERY_MANY
             self._others = tuple(
-                replace(plan, inlays=which)
+                replace(plan, inlays=which, couples=couples)
                 for plan in islice(plans(self._bench), _OTHERS)
                 for which in ((inlays, ()) if few else (inlays,))
+                for couples in dict.fromkeys((self._couples, ()))
             )
             return False
         before = score(self._bench, self.best)
