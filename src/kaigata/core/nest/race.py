@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import replace
 from itertools import islice
 
@@ -46,8 +46,8 @@ _RARELY = 4
 """Rounds that a move waits at most before it is tried again."""
 _ROUND, _ROUND_OF_REORDERING, _ROUND_OF_VERY_MANY = 2.0, 1.0, 4.0
 """Seconds a round lasts, the last of either kind; what a searcher has begun at its end is lost."""
-_OTHERS, _POWER = 24, 1.25
-"""Usual plans tried first, with holes filled and without; how much more large guests count."""
+_OTHERS, _POWERS = 24, (1.25, 1.6)
+"""Usual plans tried first, each in several ways; how much more large guests count in them."""
 _LOOKING = 1.5
 """Seconds that are spent at most to find what fills holes."""
 _REORDERING, _REORDERING_ONE = 0.25, 0.2
@@ -155,15 +155,7 @@ class Race:
         if jobs[0].holes:
             self._stock = kept(inlay for outcome in outcomes for inlay in outcome.inlays)
             self._holes = []
-            inlays = dealt(self._bench, self._stock, (), _POWER, 0.0, self._draw)
-            # Of very many copies a layout with filled holes is better to go on from, sealed.
-            few = self._bench.wanted().total() < _VERY_MANY
-            self._others = tuple(
-                replace(plan, inlays=which, couples=couples)
-                for plan in islice(plans(self._bench), _OTHERS)
-                for which in ((inlays, ()) if few else (inlays,))
-                for couples in dict.fromkeys((self._couples, ()))
-            )
+            self._others = tuple(self._usual_in_other_ways())
             return False
         before = score(self._bench, self.best)
         brought = [
@@ -191,6 +183,20 @@ class Race:
             self._waits[move] = 1 if has_gained else min(_RARELY, self._waits[move] + 1)
             self._due[move] += self._waits[move]
         return after < before
+
+    def _usual_in_other_ways(self) -> Iterator[Plan]:
+        """Yield the usual plans with holes filled in two ways or, of few copies, in one and not.
+
+        Shapes of which two lie well together are laid by twos: all of them, none, or of very many
+        copies also some. Of these a layout with filled holes is better to go on from, sealed.
+        """
+        deals = [dealt(self._bench, self._stock, (), p, 0.0, self._draw) for p in _POWERS]
+        very_many = self._bench.wanted().total() >= _VERY_MANY
+        for plan in islice(plans(self._bench), _OTHERS):
+            for inlays in deals if very_many else (deals[0], ()):
+                some = tuple(c for c in self._couples if very_many and self._draw.random() < 0.5)
+                for couples in dict.fromkeys((self._couples, some, ())):
+                    yield replace(plan, inlays=inlays, couples=couples)
 
     def _take(self, layout: Layout, plan: Plan) -> None:
         if self._sealed is not None:
