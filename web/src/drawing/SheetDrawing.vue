@@ -37,6 +37,8 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ pick: [id: string, isMore: boolean]; move: [by: Point]; look: [run: number]; pierce: [run: number, at: Point] }>()
 const HEAVY = 250
+/** Where the number of a contour may stand by its pierce: which side, and how far down its foot is, px. */
+const BESIDE = [[1, -3], [-1, -3], [1, 12], [-1, 12]] as const
 const host = ref<HTMLElement | null>(null)
 const picture = ref<SVGSVGElement | null>(null)
 const units = useView()
@@ -142,11 +144,21 @@ const head = computed(() => {
 })
 const said = (pass: Program['passes'][number], i: number) =>
   `${pass.kind === 'cut' ? `${order.value[i] ?? ''}: ${pass.part} ${pass.copy}, ` : ''}${pass.name} · ${length(pass.length, units.units)} ${units.units} · ${pass.seconds.reduce((a, b) => a + b, 0).toFixed(1)} s`
-/** As many numbers of the order as there is room for; zooming in shows more. */
+/** As many numbers of the order as there is room for on the sheet, beside their pierce; zooming in shows more. */
 const numbers = computed(() => {
+  const [corner, far] = [toScreen([0, stock.value?.height ?? 0]), toScreen([stock.value?.width ?? 0, 0])]
   const firsts = pierces.value.filter((p) => p.no > 0)
-  const at = placeLabels(firsts.map((p) => ({ places: [{ x: p.x + 12, y: p.y - 6 }], w: 34, h: 18 })), [])
-  return firsts.filter((_, i) => at[i] !== null)
+  const wishes = firsts.map((p) => {
+    const wide = String(p.no).length * 6.2 + 4
+    const isOn = ([side, drop]: readonly [number, number]) =>
+      p.x + side * wide > corner.x && p.x + side * wide < far.x && p.y + drop - 9 > corner.y && p.y + drop < far.y
+    return BESIDE.filter(isOn).map(([side, drop]) => ({ x: p.x + side * 12, y: p.y + drop - 3, side, drop }))
+  })
+  const at = placeLabels(wishes.map((places) => ({ places, w: 34, h: 18 })), [])
+  return firsts.flatMap((p, i) => {
+    const place = wishes[i]?.[at[i] ?? -1]
+    return place ? [{ no: p.no, x: p.x + 4 * place.side, y: p.y + place.drop, anchor: place.side > 0 ? 'start' : 'end' }] : []
+  })
 })
 /** The pierces as they lie on each other: that of the contour looked at takes the pointer first. */
 const stacked = computed(() => [...pierces.value].sort((a, b) => Number(a.run === props.looked) - Number(b.run === props.looked)))
@@ -188,7 +200,7 @@ const { pulled, pull } = usePierceDrag(
       <g v-if="pulled" class="pulled" :transform="`translate(${pulled.x} ${pulled.y})`"><circle r="5" /></g>
       <g v-if="spot" class="spot" :transform="`translate(${toScreen([spot[0] ?? 0, spot[1] ?? 0]).x} ${toScreen([spot[0] ?? 0, spot[1] ?? 0]).y})`"><circle r="14" /></g>
       <g v-if="head" class="head" :transform="`translate(${head.x} ${head.y})`"><circle r="6" /><path d="M-10 0H-3M3 0H10M0 -10V-3M0 3V10" /></g>
-      <text v-for="p in numbers" :key="`n${p.no}`" class="no" :x="p.x + 4" :y="p.y - 3">{{ p.no }}</text>
+      <text v-for="p in numbers" :key="`n${p.no}`" class="no" :x="p.x" :y="p.y" :text-anchor="p.anchor">{{ p.no }}</text>
       <g v-for="m in marks" :key="m.at" class="ruler">
         <line :x1="m.x" :x2="m.x" :y1="m.y + 3" :y2="m.y + (m.isNumbered ? 12 : 7)" /><text v-if="m.isNumbered" :x="m.x" :y="m.y + 24">{{ m.at }}</text>
       </g>

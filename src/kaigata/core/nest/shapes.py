@@ -13,7 +13,7 @@ from shapely.geometry import Polygon
 from shapely.geometry.polygon import orient
 
 from kaigata.core.plane import Contour, Point, Region, Segment
-from kaigata.core.plane.tolerance import AREA
+from kaigata.core.plane.tolerance import AREA, LENGTH
 
 __all__ = ["Pieces", "convex_pieces", "grown_polygon", "outward_points"]
 
@@ -74,7 +74,7 @@ def grown_polygon(region: Region, *, grow: float, least_hole: float) -> Polygon:
     polygon = Polygon(outward_points(region.outer), [outward_points(h) for h in holes])
     if not polygon.is_valid:
         polygon = _largest(polygon.buffer(0))
-    if grow > 0:
+    if grow > LENGTH:
         polygon = _largest(polygon.buffer(grow, join_style="mitre", mitre_limit=MITRE_LIMIT))
     kept = [r for r in polygon.interiors if Polygon(r).area >= least_hole]
     return orient(Polygon(polygon.exterior, kept))

@@ -32,6 +32,8 @@ _FEW = 64
 """Pairs below which one thread makes them as soon."""
 _SAME = 0.01
 """mm, and mm of outline: shapes that differ less are one shape for placing."""
+_CHORD = 0.005
+"""mm: chords so near to their arcs that a disc is the same in every turn."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -104,7 +106,7 @@ class ShapeTable:
         remnants = [s for s in sheets if s.outline is not None]
         self.obstacle = {s.id: i for i, s in enumerate(remnants)}
         self.kind = {p.id: len(remnants) + i for i, p in enumerate(parts)}
-        least = min(p.region.outer.area for p in parts)
+        self._least = least = min(p.region.outer.area for p in parts)
         self.grown = [_outside(s, order, parts) for s in remnants] + [
             grown_polygon(p.region, grow=order.spacing / 2, least_hole=least) for p in parts
         ]
@@ -120,7 +122,7 @@ class ShapeTable:
         first, last = list(range(len(remnants))), list(range(1, len(remnants) + 1))
         for part in parts:
             first.append(len(self.ways))
-            self.ways += _different_ways(part)
+            self.ways += _different_ways(part, least)
             last.append(len(self.ways))
         known = set(self.ways)
         for k in hosts:
@@ -182,9 +184,9 @@ class ShapeTable:
     def _shown_by_another(self, way: Way) -> tuple[int, float, float]:
         kind = self.kind[way.part]
         part = self.parts[kind - len(self.obstacle)]
-        wanted, corner = _at_zero(part, way)
+        wanted, corner = _at_zero(part, way, self._least)
         for number in range(self.table.first[kind], self.table.last[kind]):
-            other, its = _at_zero(part, self.ways[number])
+            other, its = _at_zero(part, self.ways[number], self._least)
             if self.ways[number].mirrored == way.mirrored and _same_shape(wanted, other):
                 return number, corner[0] - its[0], corner[1] - its[1]
         raise KeyError(way)
@@ -283,7 +285,7 @@ def _outside(sheet: StockSheet, order: NestOrder, parts: Sequence[NestPart]) -> 
     return box(-far, -far, sheet.width + far, sheet.height + far).difference(room)
 
 
-def _different_ways(part: NestPart) -> list[Way]:
+def _different_ways(part: NestPart, least: float) -> list[Way]:
     """Return the ways a part may lie in, those that show the same shape again left out."""
     turns = part.turns
     if turns is None:
@@ -292,7 +294,7 @@ def _different_ways(part: NestPart) -> list[Way]:
     for mirrored in (False, True) if part.may_mirror else (False,):
         for turn in turns:
             way = Way(part.id, mirrored, turn)
-            outline, _ = _at_zero(part, way)
+            outline, _ = _at_zero(part, way, least)
             if not any(_same_shape(outline, other) for _, other in kept):
                 kept.append((way, outline))
     return [w for w, _ in kept]
@@ -303,11 +305,17 @@ def _name(way: Way) -> tuple[str, bool, int]:
     return way.part, way.mirrored, round(math.degrees(way.turn) * 1e6) % 360_000_000
 
 
-def _at_zero(part: NestPart, way: Way) -> tuple[Polygon, tuple[float, float]]:
-    """Return a part's outline in a way, the lower left corner of its bounds at 0,0; and where."""
-    moved = part.region.outer.moved(Motion.turned(way.turn, mirrored=way.mirrored))
-    x, y, _, _ = moved.bounds
-    return Polygon(np.array(moved.flattened(0.1)) - (x, y)), (x, y)
+def _at_zero(part: NestPart, way: Way, least: float) -> tuple[Polygon, tuple[float, float]]:
+    """Return a part in a way, the lower left corner of its bounds at 0,0; and where that was.
+
+    Of its holes only those are there that are no smaller than ``least``, mm²: what can hold a part.
+    """
+    motion = Motion.turned(way.turn, mirrored=way.mirrored)
+    outer = part.region.outer.moved(motion)
+    x, y, _, _ = outer.bounds
+    rings = [outer, *(h.moved(motion) for h in part.region.holes if -h.area >= least)]
+    shell, *holes = (np.array(ring.flattened(_CHORD)) - (x, y) for ring in rings)
+    return Polygon(shell, holes), (x, y)
 
 
 def _same_shape(a: Polygon, b: Polygon) -> bool:
