@@ -29,10 +29,10 @@ are many: laying so many again takes longer than it gains."""
 _MOVES = (
     Move("tighten", sealed=True),
     Move("pull", sealed=True),
-    Move("tighten"),
-    Move("pull"),
     Move("tighten", beside=1, sealed=True),
+    Move("tighten"),
     Move("tighten", beside=1),
+    Move("pull"),
     Move("pull", stay=0.9),
 )
 """What is done in rounds, the last only where copies are many but not very many."""
