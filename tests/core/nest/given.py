@@ -1,5 +1,6 @@
 """Orders, benches and fillings for the tests of nesting."""
 
+import math
 from collections import Counter
 
 from kaigata.core.formats.documents import OrderDocument, load_document
@@ -10,6 +11,7 @@ from kaigata.core.nest.rules import broken_rules
 from tests.checks import NEST
 
 NOTHING = Layout((), Counter())
+QUARTERS = tuple(math.radians(t) for t in (0, 90, 180, 270))
 
 
 def order_of(name):

@@ -1,6 +1,5 @@
 """Copies of one shape laid by twos."""
 
-import math
 from collections import Counter
 from dataclasses import replace
 from threading import Thread
@@ -14,12 +13,10 @@ from kaigata.core.nest.couples import couples_of
 from kaigata.core.nest.inlays import items_of
 from kaigata.core.nest.plans import build, changed, first_plan
 from kaigata.core.plane import Contour, Region
-from tests.core.nest.given import NOTHING, bench_of, broken, copies, filled, order_of
-
-TURNS = tuple(math.radians(t) for t in (0, 90, 180, 270))
+from tests.core.nest.given import NOTHING, QUARTERS, bench_of, broken, copies, filled, order_of
 
 
-def order_with(outline, quantity, turns=TURNS, size=(1000, 500)):
+def order_with(outline, quantity, turns=QUARTERS, size=(1000, 500)):
     part = NestPart(
         id="part", quantity=quantity, region=Region(Contour.from_rows(outline)), turns=turns
     )
@@ -61,9 +58,9 @@ def test_two_right_angled_triangles_make_a_rectangle():
 @pytest.mark.parametrize(
     ("outline", "quantity", "turns"),
     [
-        ([(0, 0), (200, 0), (200, 120), (0, 120)], 4, TURNS),
-        ([(0, 0), (200, 0), (0, 120)], 1, TURNS),
-        ([(0, 0), (200, 0), (0, 120)], 4, TURNS[:1]),
+        ([(0, 0), (200, 0), (200, 120), (0, 120)], 4, QUARTERS),
+        ([(0, 0), (200, 0), (0, 120)], 1, QUARTERS),
+        ([(0, 0), (200, 0), (0, 120)], 4, QUARTERS[:1]),
     ],
     ids=["rectangles gain nothing", "one copy has no other", "a triangle that may not turn"],
 )
@@ -110,7 +107,7 @@ def test_a_filling_by_twos_has_every_copy_and_keeps_every_rule(given):
 
 
 def test_laid_by_twos_triangles_fill_the_sheet_better():
-    order = order_with([(0, 0), (230, 0), (0, 150)], 18, TURNS[::2], size=(1000, 540))
+    order = order_with([(0, 0), (230, 0), (0, 150)], 18, QUARTERS[::2], size=(1000, 540))
     bench = bench_of(order)
     plan = first_plan(bench)
 

@@ -1,7 +1,6 @@
 """Holes filled from a stock of inlays, and parts that move together with what lies in them."""
 
 import itertools
-import math
 from collections import Counter
 from dataclasses import replace
 
@@ -18,9 +17,7 @@ from kaigata.core.nest.rules import broken_rules
 from kaigata.core.nest.score import charge_of
 from kaigata.core.nest.sealing import opened, sealed
 from kaigata.core.plane import Contour, Motion, Region
-from tests.core.nest.given import NOTHING, bench_of, broken, copies, filled, order_of
-
-TURNS = tuple(math.radians(t) for t in (0, 90, 180, 270))
+from tests.core.nest.given import NOTHING, QUARTERS, bench_of, broken, copies, filled, order_of
 
 
 @pytest.fixture(scope="module")
@@ -67,9 +64,9 @@ def test_guests_may_only_turn_along_as_they_may_turn():
     order = NestOrder(
         sheets=(StockSheet(id="sheet", width=1000, height=1000, count=1),),
         parts=(
-            NestPart(id="ring", quantity=2, region=ring, turns=TURNS[:2]),
+            NestPart(id="ring", quantity=2, region=ring, turns=QUARTERS[:2]),
             NestPart(id="plate", quantity=4, region=Region(Contour.rectangle(200, 90)),
-                     turns=TURNS[:1]),
+                     turns=QUARTERS[:1]),
         ),
         spacing=5.0, margin=10.0,
     )  # fmt: skip

@@ -11,10 +11,9 @@ from kaigata.core.nest import NestOrder, NestPart, StockSheet
 from kaigata.core.nest.overlap import depth_between
 from kaigata.core.nest.table import ShapeTable, Way
 from kaigata.core.plane import Contour, Motion, Region
-from tests.core.nest.given import bench_of, order_of
+from tests.core.nest.given import QUARTERS, bench_of, order_of
 from tests.strategies import stars
 
-QUARTERS = tuple(np.radians([0, 90, 180, 270]).tolist())
 SHEET = StockSheet(id="sheet", width=3000, height=3000)
 
 

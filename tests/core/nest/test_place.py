@@ -1,6 +1,5 @@
 """Filling sheets: where copies come to lie, and what is left over."""
 
-import math
 from collections import Counter
 
 import numpy as np
@@ -15,9 +14,7 @@ from kaigata.core.nest.leftovers import reason_left_out, taken_off, with_fillers
 from kaigata.core.nest.overlap import depth_between
 from kaigata.core.nest.plans import first_plan
 from kaigata.core.plane import Contour, Region
-from tests.core.nest.given import bench_of, broken, copies, filled, order_of
-
-QUARTERS = tuple(math.radians(t) for t in (0, 90, 180, 270))
+from tests.core.nest.given import QUARTERS, bench_of, broken, copies, filled, order_of
 
 
 def order_with(*parts, sheets=None, spacing=5.0):

@@ -193,7 +193,7 @@ class Race:
         deals = [dealt(self._bench, self._stock, (), p, 0.0, self._draw) for p in _POWERS]
         very_many = self._bench.wanted().total() >= _VERY_MANY
         for plan in islice(plans(self._bench), _OTHERS):
-            for inlays in deals if very_many else (deals[0], ()):
+            for inlays in dict.fromkeys(deals if very_many else (deals[0], ())):
                 some = tuple(c for c in self._couples if very_many and self._draw.random() < 0.5)
                 for couples in dict.fromkeys((self._couples, some, ())):
                     yield replace(plan, inlays=inlays, couples=couples)
