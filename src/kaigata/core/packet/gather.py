@@ -5,7 +5,7 @@ from __future__ import annotations
 import hashlib
 import json
 import zipfile
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field, replace
 from pathlib import Path
 
@@ -36,9 +36,13 @@ ZIP_DATE = (1980, 1, 1, 0, 0, 0)
 
 @dataclass(slots=True)
 class PacketResult:
-    """What a packet holds and what is missing from it."""
+    """What a packet holds and what is missing from it.
+
+    ``sources`` tells of each blank by its part's name which file it was unfolded from.
+    """
 
     blanks: list[BlankDocument] = field(default_factory=list)
+    sources: dict[str, str] = field(default_factory=dict)
     failed: list[dict[str, str]] = field(default_factory=list)
     nest: NestDocument | None = None
     cut: CutDocument | None = None
@@ -57,9 +61,14 @@ def unfolded_order(
 
     An assembly's file gives a part a solid, each as often as the order says times the assembly
     has it.
+
+    Raises
+    ------
+    InputError
+        Two parts would be written to the same files.
     """
+    _require_own_files((p.id, f"$.parts[{i}].id") for i, p in enumerate(order.parts))
     parts: list[OrderPartDocument] = []
-    _require_own_files(order)
     for part in order.parts:
         if part.file is None:
             parts.append(part)
@@ -68,21 +77,26 @@ def unfolded_order(
             parts += _unfolded(part, folder, result, defaults)
         except KaigataError as error:
             result.failed.append({"part": part.id, "why": str(error)})
+    # A part of an assembly may be called as another part of the order is.
+    _require_own_files((p.id, result.sources.get(p.id, "the order")) for p in parts)
     return order.model_copy(update={"parts": parts})
 
 
-def _require_own_files(order: OrderDocument) -> None:
-    """Refuse two parts whose files would have one name: one would be written over the other."""
+def _require_own_files(parts: Iterable[tuple[str, str]]) -> None:
+    """Refuse two parts whose files would have one name: one would be written over the other.
+
+    Parts are given by their id and where it comes from.
+    """
     seen: dict[str, str] = {}
-    for i, part in enumerate(order.parts):
-        name = file_name(part.id).lower()
+    for part, where in parts:
+        name = file_name(part).lower()
         if name in seen:
             raise InputError(
-                f"the parts {seen[name]!r} and {part.id!r} would be written to the same files",
-                where=f"$.parts[{i}].id",
+                f"the parts {seen[name]!r} and {part!r} would be written to the same files",
+                where=where,
                 fix="Give one of them another id",
             )
-        seen[name] = part.id
+        seen[name] = part
 
 
 def _unfolded(
@@ -119,6 +133,7 @@ def _unfolded(
             update={"part": name, "quantity": quantity, "material": part.material}
         )
         result.blanks.append(named)
+        result.sources[name] = str(part.file)
         out.append(
             part.model_copy(
                 update={
@@ -181,29 +196,34 @@ def pack(
     cut = cut_nest(known, nest, options, title=order.name)
     result.nest = nest_document(nest, flat, known)
     result.cut = cut.document
-    for blank in result.blanks:
-        _within(out, "blanks", lambda at, b=blank: write_blank(b, at))  # type: ignore[misc]
     title = order.name or "Order"
-    _within(out, "nest", lambda at: write_nest(result.nest, nest, known, at, title=title))  # type: ignore[arg-type]
-    _within(out, "cut", lambda at: write_cut(cut.programs, cut.document, known, nest, at))
+    made_from: dict[str, str] = {}
+    for blank in result.blanks:
+        made_from |= _within(
+            out, "blanks", result.sources[blank.part],
+            lambda at, b=blank: write_blank(b, at),  # type: ignore[misc]
+        )  # fmt: skip
+    made_from |= _within(
+        out, "nest", "blanks and the order",
+        lambda at: write_nest(result.nest, nest, known, at, title=title),  # type: ignore[arg-type]
+    )  # fmt: skip
+    made_from |= _within(
+        out, "cut", "nest/nest.json",
+        lambda at: write_cut(cut.programs, cut.document, known, nest, at),
+    )  # fmt: skip
     report = nest_report(known, nest, title=title, cut=cut.document)
     (out / "report.html").write_text(report, encoding="utf-8")
-    sources = {p.id: p.file or p.blank or "the order" for p in order.parts}
-    result.files = write_packet(out, made_from=lambda name: _made_from(name, sources))
+    made_from["report.html"] = "nest and cut"
+    result.files = write_packet(out, made_from=made_from.__getitem__)
     return result
 
 
-def _within(out: Path, name: str, write: Callable[[Path], object]) -> None:
+def _within(
+    out: Path, name: str, source: str, write: Callable[[Path], list[str]]
+) -> dict[str, str]:
+    """Write files into a folder of the packet; return what each of them was made from."""
     (out / name).mkdir(exist_ok=True)
-    write(out / name)
-
-
-def _made_from(name: str, sources: dict[str, str]) -> str:
-    folder, _, file = name.rpartition("/")
-    if folder == "blanks":
-        stem = file.split(".")[0]
-        return next((s for p, s in sources.items() if stem.startswith(file_name(p))), "the order")
-    return {"nest": "blanks and the order", "cut": "nest/nest.json"}.get(folder, "nest and cut")
+    return {f"{name}/{file}": source for file in write(out / name)}
 
 
 def write_packet(out: Path, *, made_from: Callable[[str], str]) -> list[str]:

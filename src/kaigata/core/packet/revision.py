@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from kaigata.core.formats.blank_files import region_of_document
@@ -50,7 +51,8 @@ def _outline(old: BlankDocument, new: BlankDocument, one: Region, two: Region) -
     worth = [g for g in getattr(apart, "geoms", [apart]) if g.buffer(-_SAME).area > 0]
     if worth and not out:
         most = max(worth, key=lambda g: g.area).representative_point()
-        text = f"Outline changed in {len(worth)} places, {apart.area:.1f} mm2 in all"
+        places = "1 place" if len(worth) == 1 else f"{len(worth)} places"
+        text = f"Outline changed in {places}, {apart.area:.1f} mm2 in all"
         out.append(Change("outline", text, (most.x, most.y)))
     return out
 
@@ -101,19 +103,28 @@ def _unmatched(one: Rows, two: Rows) -> tuple[Rows, Rows]:
 
 
 def _bends(old: BlankDocument, new: BlankDocument) -> list[Change]:
+    same = _nearest([_middle(b) for b in old.bends], [_middle(b) for b in new.bends])
     out = []
-    left = list(new.bends)
-    for bend in old.bends:
-        hit = min(left, key=lambda b: math.dist(_middle(b), _middle(bend)), default=None)
-        if hit is None:
+    for i, bend in enumerate(old.bends):
+        if i not in same:
             out.append(Change("bend", f"Bend {bend.id} taken out", _middle(bend)))
             continue
-        left.remove(hit)
-        said = _bend_changes(bend, hit)
+        now = new.bends[same[i]]
+        said = _bend_changes(bend, now)
         if said:
-            out.append(Change("bend", f"Bend {hit.id}: {', '.join(said)}", _middle(hit)))
-    out += [Change("bend", f"Bend {b.id} added", _middle(b)) for b in left]
-    return out
+            out.append(Change("bend", f"Bend {now.id}: {', '.join(said)}", _middle(now)))
+    left = [b for i, b in enumerate(new.bends) if i not in same.values()]
+    return out + [Change("bend", f"Bend {b.id} added", _middle(b)) for b in left]
+
+
+def _nearest(one: Sequence[Point], two: Sequence[Point]) -> dict[int, int]:
+    """Return which of the second points goes with each of the first, the nearest pairs first."""
+    apart = sorted((math.dist(p, q), i, j) for i, p in enumerate(one) for j, q in enumerate(two))
+    pairs: dict[int, int] = {}
+    for _, i, j in apart:
+        if i not in pairs and j not in pairs.values():
+            pairs[i] = j
+    return pairs
 
 
 def _bend_changes(old: BendDocument, new: BendDocument) -> list[str]:
