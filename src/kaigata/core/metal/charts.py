@@ -19,9 +19,12 @@ __all__ = [
     "constant_chart",
     "din_factor",
     "own_take",
+    "require_possible",
 ]
 
 _SAME_RADIUS = 1e-3
+_ROUNDED = 0.02
+"""How far K may lie outside of the sheet where a table's values were rounded."""
 
 
 class Method(StrEnum):
@@ -102,9 +105,8 @@ class BendChart:
                 f"the {self.method.value} chart of {self.thickness:g} mm has no rows",
                 fix="Add a row or choose a constant K",
             )
-        if self.method in (Method.K, Method.K_BY_RATIO):
-            for p in self.points:
-                check_factor(p.value)
+        for p in self.points:
+            require_possible(p, self.method, self.thickness)
 
     def take(self, angle: float, inside_radius: float) -> BendTake:
         """Return what a bend takes.
@@ -144,7 +146,7 @@ class BendChart:
         """
         by_radius: dict[float, list[tuple[float, float, str]]] = {}
         for p in self.points:
-            k = self._point_factor(p)
+            k = _table_factor(p, self.method, self.thickness)
             key = next((r for r in by_radius if abs(r - p.radius) < _SAME_RADIUS), p.radius)
             by_radius.setdefault(key, []).append((p.angle, k, p.origin))
         curves = []
@@ -156,16 +158,43 @@ class BendChart:
         steps = {how_angle, how} - {"row of the table"} or {"row of the table"}
         return k, f"{self.method.value} table, {' and '.join(sorted(steps))}, {origin}"
 
-    def _point_factor(self, p: ChartPoint) -> float:
-        """Return the factor K that a table's row stands for.
 
-        Tables are interpolated in K, which hardly changes, rather than in mm.
-        """
-        t = self.thickness
-        allowance = p.value
-        if self.method is Method.DEDUCTION:
-            allowance = 2 * outside_setback(p.angle, inside_radius=p.radius, thickness=t) - p.value
-        return (allowance / p.angle - p.radius) / t
+def require_possible(
+    point: ChartPoint, method: Method, thickness: float, *, where: str = ""
+) -> None:
+    """Refuse a row that no bend could agree with.
+
+    Raises
+    ------
+    InputError
+        Its factor K, or the one its allowance or deduction stands for, is not between 0 and 1.
+    """
+    if method in (Method.K, Method.K_BY_RATIO):
+        check_factor(point.value, where=where)
+    elif method is not Method.DIN_6935 and point.angle > 0:
+        k = _table_factor(point, method, thickness)
+        if not -_ROUNDED <= k <= 1 + _ROUNDED:
+            raise InputError(
+                f"the {method.value} of {point.value:g} mm at {math.degrees(point.angle):g} "
+                f"degrees and radius {point.radius:g} in {thickness:g} mm stands for K {k:.2f}, "
+                "outside of the sheet",
+                where=where,
+                fix="Check the value, the angle (turned from flat) and the radius (inside)",
+            )
+
+
+def _table_factor(p: ChartPoint, method: Method, thickness: float) -> float:
+    """Return the factor K that a row of a table stands for.
+
+    Tables are interpolated in K, which hardly changes, rather than in mm.
+    """
+    allowance = p.value
+    if method is Method.DEDUCTION:
+        setback = outside_setback(p.angle, inside_radius=p.radius, thickness=thickness)
+        allowance = 2 * setback - p.value
+    k = (allowance / p.angle - p.radius) / thickness
+    # Values are written in hundredths of a millimetre; at an end of its range K is that end.
+    return min(max(k, 0.0), 1.0) if -_ROUNDED <= k <= 1 + _ROUNDED else k
 
 
 def constant_chart(

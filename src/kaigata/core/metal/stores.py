@@ -12,7 +12,7 @@ from typing import Any
 from kaigata.core.errors import InputError
 from kaigata.core.metal.chart_files import bend_charts_of, read_bend_charts
 from kaigata.core.metal.charts import BendChart
-from kaigata.core.metal.tables import Row, csv_text, rows_of, text_of_file
+from kaigata.core.metal.tables import Row, csv_text, number_text, rows_of, text_of_file
 
 __all__ = [
     "PROCESSES",
@@ -231,7 +231,9 @@ def _cut_row(row: Row) -> CutChartRow:
             )
     if not 0 < values["lead_angle"] <= 90:
         raise InputError(
-            f"lead_angle is {values['lead_angle']:g}", where=row.where, fix="Give 1 to 90 degrees"
+            f"lead_angle is {values['lead_angle']:g}",
+            where=row.where,
+            fix="Give more than 0 and at most 90 degrees",
         )
     return CutChartRow(**values)
 
@@ -247,7 +249,7 @@ def cut_chart_csv(rows: Iterable[CutChartRow]) -> str:
     return csv_text(
         names,
         (
-            [f"{v:g}" if isinstance(v, float) else v for v in (getattr(r, n) for n in names)]
+            [number_text(v) if isinstance(v, float) else v for v in (getattr(r, n) for n in names)]
             for r in rows
         ),
     )

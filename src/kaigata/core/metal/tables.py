@@ -10,7 +10,7 @@ from pathlib import Path
 
 from kaigata.core.errors import InputError
 
-__all__ = ["Row", "csv_text", "rows_of", "text_of_file"]
+__all__ = ["Row", "csv_text", "number_text", "rows_of", "text_of_file"]
 
 
 class Row(dict[str, str]):
@@ -90,6 +90,17 @@ def rows_of(text: str, name: str, columns: Sequence[str]) -> Iterator[Row]:
         row = Row({k: v or "" for k, v in cells.items()})
         row.where = where
         yield row
+
+
+def number_text(value: float) -> str:
+    """Return a number as a table holds it: all digits that matter and no more.
+
+    Examples
+    --------
+    >>> number_text(1.5), number_text(60000.0), number_text(4.523893421)
+    ('1.5', '60000', '4.523893421')
+    """
+    return f"{value:.10g}"
 
 
 def csv_text(columns: Sequence[str], rows: Iterable[Sequence[object]]) -> str:

@@ -9,7 +9,7 @@ from kaigata.core.errors import InputError
 from kaigata.core.metal.chart_files import bend_charts_csv, bend_charts_of
 from kaigata.core.metal.limits import LIMIT_REASONS
 from kaigata.core.metal.stores import cut_chart_csv
-from kaigata.core.metal.tables import Row, csv_text, rows_of
+from kaigata.core.metal.tables import Row, csv_text, number_text, rows_of
 from kaigata.shop.models import Gauge, Material, Part, ShopLimits
 from kaigata.shop.services import cutting, stock
 from kaigata.shop.services.blanks import unfold_part
@@ -101,8 +101,8 @@ def table(name: str) -> str:
             _COLUMNS,
             (
                 [
-                    m.name, m.title, f"{m.density:g}", f"{m.price:g}", f"{m.tensile:g}", m.note,
-                    f"{g.thickness:g}", g.number, " ".join(f"{r:g}" for r in g.radii),
+                    m.name, m.title, *map(number_text, (m.density, m.price, m.tensile)), m.note,
+                    number_text(g.thickness), g.number, " ".join(map(number_text, g.radii)),
                 ]
                 for m in Material.objects.all()
                 for g in m.gauges.all()

@@ -9,7 +9,7 @@ from django.db import transaction
 from django.db.models import F
 
 from kaigata.core.errors import InputError
-from kaigata.core.metal.tables import Row, csv_text, rows_of
+from kaigata.core.metal.tables import Row, csv_text, number_text, rows_of
 from kaigata.core.nest import remnants_of
 from kaigata.core.nest.order import gauge_name
 from kaigata.core.plane import Contour
@@ -86,9 +86,10 @@ def stock_table() -> str:
         _COLUMNS,
         (
             [
-                s.name, s.material.name, f"{s.thickness:g}", f"{s.width:g}", f"{s.height:g}",
-                s.count, "" if s.cost is None else f"{s.cost:g}", f"{s.grain:g}",
-                "; ".join(" ".join(f"{v:g}" for v in row) for row in s.outline or ()),
+                s.name, s.material.name,
+                *map(number_text, (s.thickness, s.width, s.height)),
+                s.count, "" if s.cost is None else number_text(s.cost), number_text(s.grain),
+                "; ".join(" ".join(map(number_text, row)) for row in s.outline or ()),
             ]
             for s in StockSheet.objects.select_related("material")
         ),
