@@ -8,7 +8,7 @@ from functools import cache
 from importlib import resources
 from typing import Annotated, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, field_validator
+from pydantic import BaseModel, ConfigDict, Field, field_validator, model_validator
 
 from kaigata.core.errors import InputError
 from kaigata.core.plane import Point
@@ -20,6 +20,15 @@ _Word = Annotated[str, Field(max_length=40, pattern=r"^[A-Z][0-9.]+( ?[A-Z][0-9.
 """One command with its values, as ``M3`` or ``M62 P1``."""
 
 _KNOWN = ("program", "order", "sheet", "number", "material", "thickness", "kerf", "minutes")
+
+
+_LEAST_DECIMALS = {
+    ("mm", "centre"): 3,
+    ("mm", "radius"): 3,
+    ("in", "centre"): 5,
+    ("in", "radius"): 4,
+}
+"""Decimals from which on the two radii of a rounded arc differ by less than 0.002 mm."""
 
 
 class Post(BaseModel):
@@ -87,6 +96,16 @@ class Post(BaseModel):
                     + ", ".join(_KNOWN)
                 ) from error
         return value
+
+    @model_validator(mode="after")
+    def _arcs_stay_round(self) -> Post:
+        least = _LEAST_DECIMALS[self.units, self.arcs]
+        if self.decimals < least:
+            raise ValueError(
+                f"decimals is {self.decimals}: with arcs by {self.arcs} in {self.units} it takes "
+                f"{least}, or rounding moves an arc's ends by more than a machine bears"
+            )
+        return self
 
     @property
     def scale(self) -> float:

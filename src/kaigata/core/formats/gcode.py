@@ -168,9 +168,8 @@ class _Pen:
             # Rounding may part the ends by more than two radii; half their distance is least.
             radius = max(segment.radius * post.scale, math.dist(at, to) / 2)
             return f"{word} {self._words(to)} R{_number(radius, post.decimals)}"
-        cx, cy = self._scaled(segment.centre)
-        i, j = (_number(c - a, post.decimals) for c, a in zip((cx, cy), at, strict=True))
-        return f"{word} {self._words(to)} I{i} J{j}"
+        i, j = _centre_from(at, to, self._scaled(segment.centre), post.decimals)
+        return f"{word} {self._words(to)} I{_number(i, post.decimals)} J{_number(j, post.decimals)}"
 
     def _scaled(self, p: Point) -> Point:
         k = self._post.scale
@@ -183,6 +182,24 @@ class _Pen:
     def _words(self, p: Point) -> str:
         d = self._post.decimals
         return f"X{_number(p[0], d)} Y{_number(p[1], d)}"
+
+
+def _centre_from(at: Point, to: Point, centre: Point, decimals: int) -> Point:
+    """Return an arc's rounded centre as seen from its rounded start.
+
+    The nearest one is taken whose radii at the rounded ends differ by no more than the last
+    decimal; where the nearest of all is just between, its neighbours do better.
+    """
+    last = 10.0**-decimals
+    exact = (centre[0] - at[0], centre[1] - at[1])
+
+    def fault(c: Point) -> tuple[float, float]:
+        parted = abs(math.hypot(*c) - math.dist(c, (to[0] - at[0], to[1] - at[1])))
+        return max(parted, last), math.dist(c, exact)
+
+    steps = (0.0, -last, last)
+    near = ((exact[0] + dx, exact[1] + dy) for dx in steps for dy in steps)
+    return min(((round(x, decimals), round(y, decimals)) for x, y in near), key=fault)
 
 
 def _numbered(lines: Iterator[str], post: Post) -> Iterator[str]:
