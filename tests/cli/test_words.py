@@ -11,6 +11,7 @@ from pathlib import Path
 
 import pytest
 
+from kaigata.cli.main import run
 from tests.checks import DATA, NEST, PARTS, TESTS, checked
 
 ROOT = TESTS.parent
@@ -28,10 +29,11 @@ def kaigata(*words, cwd=ROOT):
     )
 
 
-def refused(done, out):
-    """Whether a command ended with 2, one line of error and nothing written."""
-    lines = done.stderr.strip().splitlines()
-    return done.returncode == 2 and len(lines) == 1 and not out.exists() and lines[0]
+def refused(code, said, out):
+    """What a command said that ended with 2, one line of error and nothing written."""
+    lines = said.strip().splitlines()
+    assert (code, len(lines), out.exists()) == (2, 1, False), said
+    return lines[0]
 
 
 def test_an_assembly_gives_a_blank_for_each_part(tmp_path):
@@ -63,12 +65,12 @@ def test_json_is_all_that_stands_on_standard_output(tmp_path):
         (["cut", NEST / "mix-20.json"], "kaigata: mix-20.json"),
     ],
 )
-def test_unusable_input_is_one_line_and_nothing_written(words, text, tmp_path):
+def test_unusable_input_is_one_line_and_nothing_written(words, text, tmp_path, capsys):
     out = tmp_path / "out"
 
-    said = refused(kaigata(*words, "--out", out), out)
+    code = run([*map(str, words), "--out", str(out)])
 
-    assert said
+    said = refused(code, capsys.readouterr().err, out)
     assert said.startswith("kaigata:")
     assert text in said
 
@@ -112,13 +114,13 @@ def with_part(**change):
     ],
 )
 @pytest.mark.parametrize("word", ["nest", "packet"])
-def test_bad_orders_say_what_and_where(word, order, text, tmp_path):
+def test_bad_orders_say_what_and_where(word, order, text, tmp_path, capsys):
     path, out = tmp_path / "order.json", tmp_path / "out"
     path.write_text(json.dumps(order))
 
-    done = kaigata(word, path, "--out", out, "--steps", 1)
+    code = run([word, str(path), "--out", str(out), "--steps", "1"])
 
-    said = refused(done, out)
+    said = refused(code, capsys.readouterr().err, out)
     assert said.startswith("kaigata: order.json: ")
     # A nest needs contours: a file is a matter of the packet.
     assert text in said or "no contour" in said
@@ -131,7 +133,8 @@ def test_a_megabyte_of_zeros_is_refused_everywhere(tmp_path):
     step.write_bytes(bytes(2**20))
 
     for word, path in (("nest", zeros), ("cut", zeros), ("packet", zeros), ("blank", step)):
-        assert refused(kaigata(word, path, "--out", tmp_path / "out"), tmp_path / "out")
+        done = kaigata(word, path, "--out", tmp_path / "out")
+        assert refused(done.returncode, done.stderr, tmp_path / "out")
 
 
 def test_a_part_too_large_is_told_and_the_rest_is_written(tmp_path):
@@ -203,17 +206,21 @@ def test_parts_closer_than_the_kerf_get_no_program(tmp_path):
     kaigata("nest", order, "--out", tmp_path, "--steps", 1)
 
     out = tmp_path / "cut"
-    said = refused(kaigata("cut", tmp_path / "nest.json", "--out", out), out)
+    done = kaigata("cut", tmp_path / "nest.json", "--out", out)
 
+    said = refused(done.returncode, done.stderr, out)
     assert "mm apart, the kerf is 0.18" in said
 
 
-def test_parts_whose_files_would_be_one_are_refused(tmp_path):
+def test_parts_whose_files_would_be_one_are_refused(tmp_path, capsys):
     order = {**ORDER, "parts": [{**ORDER["parts"][0], "id": i} for i in ("a b", "A-b")]}
     path, out = tmp_path / "order.json", tmp_path / "out"
     path.write_text(json.dumps(order))
 
-    assert "'a b' and 'A-b' would be written" in refused(kaigata("packet", path, "--out", out), out)
+    code = run(["packet", str(path), "--out", str(out)])
+
+    said = refused(code, capsys.readouterr().err, out)
+    assert "'a b' and 'A-b' would be written" in said
 
 
 @pytest.fixture(scope="module")

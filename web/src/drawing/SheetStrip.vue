@@ -2,6 +2,7 @@
 import { computed } from 'vue'
 
 import type { Nest } from '@/api/types'
+import { gaugeText } from '@/lib/gauges'
 
 import { placeMatrix } from './placeMatrix'
 
@@ -20,7 +21,7 @@ const sheets = computed(() =>
   <div class="strip" role="tablist" aria-label="Sheets">
     <button v-for="s in sheets" :key="s.number" type="button" role="tab" :aria-selected="s.number === shown" :class="{ on: s.number === shown }" :data-sheet="s.number" @click="$emit('show', s.number)">
       <svg :viewBox="s.box" height="40"><g :transform="s.flip"><path class="stock" :d="s.stock?.path ?? ''" /><path v-for="(p, i) in s.placements" :key="i" class="part" :d="paths.get(p.part) ?? ''" :transform="placeMatrix(p)" fill-rule="evenodd" /></g></svg>
-      <span>{{ s.number }} · {{ s.stock?.thickness?.toFixed(1) }} {{ s.stock?.material }}</span>
+      <span>{{ s.number }} · {{ s.stock ? gaugeText(s.stock.thickness, s.stock.material) : '' }}</span>
     </button>
   </div>
 </template>

@@ -29,5 +29,13 @@ export function byGauge(lines: readonly RackLine[]): GaugeGroup[] {
 export function gaugeName(line: RackLine): string {
   if (line.state === 'reading') return 'Being read'
   if (line.state === 'refused') return 'Refused'
-  return `${(line.thickness ?? 0).toFixed(1)} ${line.material ?? 'no material'}`
+  return gaugeText(line.thickness, line.material)
+}
+
+type Maybe<T> = T | null | undefined
+
+/** A gauge as the trade says it: 1.5 galvanised, 2.0 steel, 1.25 steel; no two by one name. */
+export function gaugeText(thickness: Maybe<number>, material: Maybe<string>): string {
+  const number = String(Math.round((thickness ?? 0) * 1000) / 1000)
+  return `${number.includes('.') ? number : `${number}.0`} ${material ?? 'no material'}`
 }

@@ -4,6 +4,7 @@ import { computed, reactive, watch } from 'vue'
 
 import { client, take } from '@/api/client'
 import type { Nest, NestRules } from '@/api/types'
+import { gaugeText } from '@/lib/gauges'
 import { length } from '@/lib/length'
 import LengthField from '@/shell/LengthField.vue'
 import { tell } from '@/shell/tell'
@@ -31,8 +32,8 @@ watch(
   { immediate: true },
 )
 const mm = (v: number) => length(v, view.units, view.isMm ? 0 : 1)
-const gauges = computed(() => [...new Set(props.nest.choices.map((c) => `${c.thickness.toFixed(1)} ${c.material}`))])
-const sheetsOf = (gauge: string) => props.nest.choices.filter((c) => `${c.thickness.toFixed(1)} ${c.material}` === gauge)
+const gauges = computed(() => [...new Set(props.nest.choices.map((c) => gaugeText(c.thickness, c.material)))])
+const sheetsOf = (gauge: string) => props.nest.choices.filter((c) => gaugeText(c.thickness, c.material) === gauge)
 const canStart = computed(() => rules.turns.length > 0 && rules.sheets.length > 0)
 
 async function start(): Promise<void> {

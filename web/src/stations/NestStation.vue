@@ -6,6 +6,7 @@ import { nestQuery } from '@/api/queries'
 import type { OrderCard, RackLine } from '@/api/types'
 import SheetDrawing from '@/drawing/SheetDrawing.vue'
 import SheetStrip from '@/drawing/SheetStrip.vue'
+import { gaugeText } from '@/lib/gauges'
 import { length } from '@/lib/length'
 import ProblemNote from '@/shell/ProblemNote.vue'
 import SlipPane from '@/shell/SlipPane.vue'
@@ -83,7 +84,7 @@ const mm = (v: number, d = 0) => length(v, view.units, view.isMm ? d : 2)
       </div>
       <template v-else-if="sheet && stock">
         <div class="title" :class="{ 'is-computing': isStale }">
-          <p><b>Sheet {{ sheet.number }} of {{ nest.sheets.length }}</b> <span class="quiet">{{ stock.thickness?.toFixed(1) }} {{ stock.material }} · {{ mm(stock.width) }} × {{ mm(stock.height) }} · work zero lower left</span></p>
+          <p><b>Sheet {{ sheet.number }} of {{ nest.sheets.length }}</b> <span class="quiet">{{ gaugeText(stock.thickness, stock.material) }} · {{ mm(stock.width) }} × {{ mm(stock.height) }} · work zero lower left</span></p>
           <p class="share"><b>{{ (nest.utilisation * 100).toFixed(1) }} %</b> <span class="quiet">of the metal used, all sheets · this sheet {{ (sheet.utilisation * 100).toFixed(1) }} %, used length {{ mm(sheet.used_length, 1) }}, {{ sheet.placements.length }} parts</span></p>
         </div>
         <RunNote :run="nest.run" what="Nesting" />

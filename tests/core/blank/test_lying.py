@@ -1,0 +1,176 @@
+"""How a blank lies: straight and in its corner, whatever lay how before; and who is like whom."""
+
+import math
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from kaigata.core.blank import FaceUp
+from kaigata.core.blank.alike import are_alike
+from kaigata.core.blank.drawn import drawn_blank, missing_bend_data
+from kaigata.core.blank.pose import flat_pose
+from kaigata.core.findings import Level
+from kaigata.core.metal.allowance import bend_allowance
+from kaigata.core.plane import Contour, Motion, Region
+from tests.strategies import motions, rounded_rectangles, stars
+
+HOOK = Contour.through([(0, 0), (200, 0), (200, 40), (60, 40), (60, 90), (0, 90)])
+
+
+def hook(
+    *, hole=(20, 20), up=(True, False), thickness=2.0, motion=None, face_up=FaceUp.AS_MODELLED
+):
+    """A blank of no symmetry with a hole and two bends, lying as a motion lays it."""
+    motion = motion or Motion()
+    region = Region.oriented(HOOK, (Contour.circle(hole, 6),)).moved(motion)
+    if motion.mirrored:
+        # Seen from the other side a bend goes the other way.
+        up = tuple(not u for u in up)
+    lines = [((120.0, 0.0), (120.0, 40.0)), ((0.0, 60.0), (60.0, 60.0))]
+    bends = [([(motion.point(a), motion.point(b))], u) for (a, b), u in zip(lines, up, strict=True)]
+    return drawn_blank("hook", region, bends, thickness=thickness, k=0.44, face_up=face_up)
+
+
+@given(st.one_of(stars(), rounded_rectangles().map(lambda r: r[-1])), motions())
+def test_a_laid_shape_stands_in_its_corner_on_its_longest_edge(contour, motion):
+    region = Region.oriented(contour).moved(motion)
+    pose = flat_pose(region, face_up=FaceUp.AS_MODELLED)
+
+    laid = region.moved(pose)
+
+    x0, y0, *_ = laid.outer.bounds
+    assert (x0, y0) == pytest.approx((0, 0), abs=1e-6)
+    lines = [s for s in laid.outer.segments if s.is_line]
+    longest = max(s.chord for s in lines)
+    level = [s for s in lines if abs(s.end[1] - s.start[1]) < 1e-6]
+    assert any(s.chord > longest - 1e-5 for s in level)
+    assert not pose.mirrored
+    assert laid.area == pytest.approx(region.area, rel=1e-9)
+
+
+@given(stars())
+def test_a_laid_shape_needs_no_further_turn(contour):
+    region = Region.oriented(contour)
+    laid = region.moved(flat_pose(region, face_up=FaceUp.AS_MODELLED))
+
+    again = laid.moved(flat_pose(laid, face_up=FaceUp.AS_MODELLED))
+
+    for one, other in zip(again.outer.vertices, laid.outer.vertices, strict=True):
+        assert one == pytest.approx(other, abs=1e-6)
+
+
+@given(stars(), st.integers(0, 3))
+def test_a_turn_by_hand_is_added_to_that(contour, quarters):
+    region = Region.oriented(contour)
+    straight = region.moved(flat_pose(region, face_up=FaceUp.AS_MODELLED)).outer.bounds[2:]
+
+    turned = flat_pose(region, face_up=FaceUp.AS_MODELLED, turn=quarters * math.pi / 2)
+
+    size = region.moved(turned).outer.bounds[2:]
+    assert size == pytest.approx(straight if quarters % 2 == 0 else straight[::-1], abs=1e-6)
+
+
+def test_a_disc_has_no_edge_to_lie_on_and_stays_as_it_is():
+    region = Region(Contour.circle((70, -30), 25))
+
+    pose = flat_pose(region, face_up=FaceUp.AS_MODELLED)
+
+    assert (pose.x, pose.y) == pytest.approx((-45, 55))
+
+
+@given(motions())
+def test_the_same_part_is_alike_however_it_was_drawn(motion):
+    assert are_alike(hook(), hook(motion=motion))
+
+
+@pytest.mark.parametrize(
+    "other",
+    [
+        {"hole": (24, 20)},
+        {"hole": (20, 24)},
+        {"up": (True, True)},
+        {"up": (False, True)},
+        {"thickness": 1.5},
+    ],
+    ids=str,
+)
+def test_what_differs_in_one_thing_is_another_part(other):
+    assert not are_alike(hook(), hook(**other))
+
+
+def test_the_other_hand_is_another_part_unless_its_bends_go_the_other_way_too():
+    mirrored = Motion(mirrored=True)
+    other_hand = hook(motion=mirrored, up=(False, True))
+    turned_over = hook(motion=mirrored)
+
+    assert not are_alike(hook(), other_hand)
+    assert are_alike(hook(), turned_over)
+
+
+@given(st.permutations([(20.0, 20.0), (40.0, 70.0), (150.0, 20.0)]))
+def test_holes_may_come_in_any_order(places):
+    def with_holes(at):
+        region = Region.oriented(HOOK, tuple(Contour.circle(p, 4) for p in at))
+        return drawn_blank("hook", region, [], thickness=2.0, k=0.44)
+
+    assert are_alike(with_holes([(20.0, 20.0), (40.0, 70.0), (150.0, 20.0)]), with_holes(places))
+
+
+@given(motions(may_mirror=False))
+def test_a_drawn_flat_keeps_its_size_and_its_bends_wherever_it_was_drawn(motion):
+    blank, plain = hook(motion=motion), hook()
+
+    assert sorted((blank.width, blank.height)) == pytest.approx([90, 200], abs=1e-6)
+    assert [b.direction for b in blank.bends] == [b.direction for b in plain.bends]
+    assert [b.length for b in blank.bends] == pytest.approx([b.length for b in plain.bends])
+    assert [b.from_edge for b in blank.bends] == pytest.approx([b.from_edge for b in plain.bends])
+
+
+def test_bends_are_numbered_standing_ones_first_and_gauged_from_the_nearer_edge():
+    standing, level = hook().bends
+
+    assert (standing.number, level.number) == (1, 2)
+    assert not standing.is_level
+    assert level.is_level
+    assert (standing.from_edge, level.from_edge) == pytest.approx((80, 30))
+    assert sorted(b.sequence for b in (standing, level)) == [1, 2]
+
+
+def test_turned_over_a_bend_goes_the_other_way_and_lies_as_far_from_its_edge():
+    shown, other = hook(), hook(face_up=FaceUp.OTHER)
+
+    assert [b.is_up for b in other.bends] == [not b.is_up for b in shown.bends]
+    assert [b.from_edge for b in other.bends] == pytest.approx([b.from_edge for b in shown.bends])
+    assert are_alike(shown, other)
+
+
+def test_what_a_drawing_does_not_say_is_taken_as_usual_and_said():
+    blank = hook(up=(None, False))
+
+    bend = blank.bends[0]
+    assert (bend.direction, math.degrees(bend.angle), bend.inside_radius) == ("up", 90, 2.0)
+    assert bend.allowance == pytest.approx(
+        bend_allowance(math.pi / 2, inside_radius=2.0, thickness=2.0, k=0.44)
+    )
+    (finding,) = blank.findings
+    assert (finding.level, finding.code) == (Level.WARNING, "bend-data-missing")
+    assert "its 2 bends are made: they are taken as 90 degrees, 1 of them up" in finding.text
+
+
+def test_a_flat_without_bends_lacks_nothing():
+    assert missing_bend_data(0, 0) == []
+
+
+@given(motions())
+def test_a_blank_that_moves_takes_all_of_itself_along(motion):
+    blank = hook(up=(True, None))
+
+    moved = blank.moved(motion)
+
+    assert moved.region.area == pytest.approx(blank.region.area)
+    for one, other in zip(moved.bends, blank.bends, strict=True):
+        assert one.is_up == (other.is_up != motion.mirrored)
+        for line, was in zip((one.line, *one.lines), (other.line, *other.lines), strict=True):
+            for p, q in zip(line, was, strict=True):
+                assert p == pytest.approx(motion.point(q))
