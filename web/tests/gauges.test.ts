@@ -1,0 +1,79 @@
+import { describe, expect, it } from 'vitest'
+
+import type { Blank, RackLine } from '../src/api/types'
+import { bendDistance, fromEdge, gaugeTicks } from '../src/drawing/gaugeTicks'
+import { byGauge, gaugeText } from '../src/lib/gauges'
+import { rulerMarks, rulerStep } from '../src/lib/ruler'
+
+const line = (change: Partial<RackLine>): RackLine =>
+  ({ state: 'ready', thickness: 1.5, material: 'galvanised', quantity: 1, width: 100, height: 50, ...change }) as RackLine
+
+describe('gauges', () => {
+  it('are named as the trade does', () => {
+    expect([gaugeText(2, 'steel'), gaugeText(1.5, 'steel'), gaugeText(1.25, 'steel'), gaugeText(0.1 + 0.2, null)]).toEqual([
+      '2.0 steel', '1.5 steel', '1.25 steel', '0.3 no material',
+    ])
+  })
+
+  it('stay apart on the rack however near they are', () => {
+    const groups = byGauge([line({ thickness: 0.75 }), line({ thickness: 0.8 }), line({ thickness: 0.75 }), line({ material: 'steel', thickness: 0.8 })])
+    expect(groups.map((g) => [g.name, g.lines.length])).toEqual([['0.75 galvanised', 2], ['0.8 galvanised', 1], ['0.8 steel', 1]])
+  })
+
+  it('count their pieces and share one scale that lets the largest fit', () => {
+    const [group] = byGauge([line({ quantity: 4, width: 300 }), line({ quantity: 3, height: 920 })])
+    expect(group?.pieces).toBe(7)
+    expect(group?.scale).toBe(10)
+  })
+
+  it('keep what is being read and what is refused by themselves', () => {
+    const names = byGauge([line({ state: 'reading', thickness: null }), line({ state: 'refused' }), line({})]).map((g) => g.name)
+    expect(names).toEqual(['Being read', 'Refused', '1.5 galvanised'])
+  })
+})
+
+const BLANK = {
+  width: 200, height: 100,
+  bends: [
+    { id: 1, line: [[50, 0], [50, 100]], direction: 'up' },
+    { id: 2, line: [[0, 80], [200, 80]], direction: 'down' },
+  ],
+  holes: [
+    { at: [30, 20], diameter: 5.5, width: 5.5, height: 5.5 },
+    { at: [150, 60], diameter: null, width: 20, height: 8 },
+  ],
+} as unknown as Blank
+
+describe('the gauge rule', () => {
+  it.each([['left', 30], ['right', 170], ['bottom', 20], ['top', 80]] as const)('measures from the %s edge', (edge, mm) => {
+    expect(fromEdge(BLANK, edge, [30, 20])).toBe(mm)
+  })
+
+  it('measures only bends that run along the edge', () => {
+    const [standing, level] = BLANK.bends as [Blank['bends'][number], Blank['bends'][number]]
+    expect([bendDistance(BLANK, 'left', standing), bendDistance(BLANK, 'right', standing), bendDistance(BLANK, 'top', standing)]).toEqual([50, 150, null])
+    expect([bendDistance(BLANK, 'top', level), bendDistance(BLANK, 'bottom', level), bendDistance(BLANK, 'left', level)]).toEqual([20, 80, null])
+  })
+
+  it('has a tick for each bend along it and for every hole, by what it is', () => {
+    expect(gaugeTicks(BLANK, 'left').map((t) => [t.text, t.at, t.direction])).toEqual([
+      ['bend 1', 50, 'up'], ['hole ø5.50', 30, ''], ['cutout 20.00 × 8.00', 150, ''],
+    ])
+  })
+})
+
+describe('a ruler', () => {
+  it.each([0.01, 0.05, 0.2, 1, 3.7, 20])('at %d px a mm has room for its numbers and steps a hand can count', (px) => {
+    const step = rulerStep(px, 56)
+    expect(step * px).toBeGreaterThanOrEqual(Math.min(56, 5000 * px))
+    expect([1, 2, 5]).toContain(step / 10 ** Math.floor(Math.log10(step)))
+  })
+
+  it('ends at its length and numbers whole steps from 0', () => {
+    const marks = rulerMarks(1000, 0.5)
+    expect(marks[0]).toEqual({ at: 0, isNumbered: true })
+    expect(marks.at(-1)?.at).toBe(1000)
+    const numbered = marks.filter((m) => m.isNumbered).map((m) => m.at)
+    expect(new Set(numbered.map((at, i) => at - (numbered[i - 1] ?? -200))).size).toBe(1)
+  })
+})
