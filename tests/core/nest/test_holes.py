@@ -6,6 +6,7 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
+from scipy.optimize import OptimizeResult
 from shapely.geometry import Point, Polygon
 
 from kaigata.core.nest import NestOrder, NestPart, StockSheet
@@ -108,6 +109,18 @@ def test_what_is_dealt_is_worth_the_most(given):
             greedy += inlay.area
 
     assert sum(x.area for x in dealt(bench, stock, (), 1.0, 0.0, draw)) >= greedy
+
+
+def test_without_an_answer_of_the_programme_the_best_are_dealt_first(given, monkeypatch):
+    _, bench, stock = given
+    draw = np.random.default_rng(2)
+    best = sum(x.area for x in dealt(bench, stock, (), 1.0, 0.0, draw))
+    monkeypatch.setattr("kaigata.core.nest.holes.linprog", lambda *_, **__: OptimizeResult(x=None))
+
+    used = dealt(bench, stock, (), 1.0, 0.0, draw)
+
+    assert not Counter(k for x in used for k in x.guests) - bench.wanted()
+    assert 0.8 * best < sum(x.area for x in used) <= best + 1e-6
 
 
 def test_items_hold_every_copy_once_and_guests_after_their_hosts(given):
