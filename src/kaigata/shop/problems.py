@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from django.http import HttpRequest, JsonResponse
+from django.http import Http404, HttpRequest, JsonResponse
 from pydantic import BaseModel, ValidationError
 from rest_framework.exceptions import APIException
 from rest_framework.response import Response
@@ -72,6 +72,9 @@ def answer_problem(error: Exception, context: dict[str, Any]) -> Response | None
     if isinstance(error, ValidationError):
         set_rollback()
         return _answer(_invalid(error, path))
+    if isinstance(error, Http404):
+        set_rollback()
+        return _answer(_missing(path))
     plain = exception_handler(error, context)
     if plain is None:
         return None
@@ -98,8 +101,19 @@ def _invalid(error: ValidationError, path: str) -> Problem:
     )
 
 
+def _missing(path: str) -> Problem:
+    return Problem(
+        title=_TITLES[404],
+        status=404,
+        detail="This is not there: it was taken out, or the address is wrong",
+        instance=path,
+        code="not_found",
+        fix="Go back to the orders and look for it there",
+    )
+
+
 def _of_framework(error: Exception, status: int, path: str) -> Problem:
-    code = str(error.get_codes()) if isinstance(error, APIException) else "not_found"
+    code = str(error.get_codes()) if isinstance(error, APIException) else ""
     return Problem(
         title=_TITLES.get(status, "It did not work"),
         status=status,
@@ -115,13 +129,7 @@ def _answer(problem: Problem) -> Response:
 
 def not_found(request: HttpRequest, exception: Exception | None = None) -> JsonResponse:
     """Answer an address that does not exist."""
-    problem = Problem(
-        title=_TITLES[404],
-        status=404,
-        detail=f"There is nothing at {request.path}",
-        instance=request.path,
-        code="not_found",
-    )
+    problem = _missing(request.path)
     return JsonResponse(problem.model_dump(), status=404, content_type=_MEDIA)
 
 
