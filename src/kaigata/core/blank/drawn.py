@@ -79,12 +79,15 @@ def missing_bend_data(bends: int, without_direction: int) -> list[Finding]:
     """Return the finding that a drawing does not say how its bends are made, if it has any."""
     if not bends:
         return []
+    what = "bend is made: it is" if bends == 1 else f"{bends} bends are made: they are"
     direction = f", {without_direction} of them up" if without_direction else ""
+    if bends == without_direction:
+        direction = " up"
     return [
         Finding(
             level=Level.WARNING,
             code="bend-data-missing",
-            text=f"The drawing does not say how its {bends} bends are made: they are taken as "
+            text=f"The drawing does not say how its {what} taken as "
             f"90 degrees{direction}, the inside radius as the thickness. Give angle, radius and "
             "direction at the part.",
         )

@@ -281,10 +281,10 @@ class _Look:
             if a.is_line and b.is_line and _turns_left(a.heading(1), b.heading(0))
         ]
         if sharp:
+            are = "1 outside corner is" if len(sharp) == 1 else f"{len(sharp)} outside corners are"
             yield _warn(
                 "corner-sharp",
-                f"{len(sharp)} outside corners are sharp, {least:g} mm are wanted. Round them in "
-                "the slip.",
+                f"{are} sharp, a radius of {least:g} mm is wanted. Round them in the slip.",
                 sharp[0],
                 Level.NOTE,
             )

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 from pathlib import Path
@@ -167,13 +168,22 @@ def _drawn(
             flat.region,
             [(b.lines, b.is_up) for b in flat.bends],
             thickness=thickness,
-            k=chart(thickness).take(1.0, thickness).k if thickness else choice.k or STANDARD_K,
+            k=_usual_factor(choice, chart, thickness),
             face_up=choice.face_up,
             findings=flat.findings,
         )
         for flat in drawing.flats
     ]
     return [(1, replace(b, findings=judged(b, limits))) for b in blanks], []
+
+
+def _usual_factor(
+    choice: UnfoldChoice, chart: Callable[[float], BendChart], thickness: float
+) -> float:
+    """Return the factor of the bends a drawing does not describe: 90 degrees, as round as thick."""
+    if thickness:
+        return chart(thickness).take(math.pi / 2, thickness).k
+    return STANDARD_K if choice.k is None else choice.k
 
 
 def refuse_overlap(blank: Blank) -> Blank:
