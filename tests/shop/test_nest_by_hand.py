@@ -200,6 +200,23 @@ def test_a_used_remnant_keeps_its_nest_from_being_withdrawn(client, shown):
     assert counts() == before
 
 
+def test_sheets_that_were_taken_out_of_stores_are_not_lost_by_a_withdrawal(client, shown):
+    client.post(f"/api/nests/{shown['nest']}/release")
+    name = shown["sheets"][0]["sheet"]
+    gone = StockSheet.objects.get(name=name)
+    StockSheet.objects.filter(pk=gone.pk).delete()
+    before = counts()
+
+    answer = client.delete(f"/api/nests/{shown['nest']}/release")
+
+    assert f"no sheet {name} in Stores any more" in answer.json()["detail"]
+    assert counts() == before
+    gone.count = 0
+    gone.save(force_insert=True)
+    assert client.delete(f"/api/nests/{shown['nest']}/release").status_code == 200
+    assert counts()[name] == sum(s["sheet"] == name for s in shown["sheets"])
+
+
 @pytest.mark.django_db(transaction=True)
 def test_two_at_once_never_take_the_same_last_sheet(client, nested):
     first = nested.nestruns.first()

@@ -196,6 +196,8 @@ def test_the_stock_comes_as_a_table_and_goes_in_changed(client, shop):
         ("a,galvanised,1.5,400,300,1,,,0 0; 400 300; 400 0; 0 300", "crosses itself"),
         ("a,galvanised,1.5,400,300,1,,45,", "grain is '45'"),
         ("a,galvanised,1.5,400,300,1,-3,,", "cost is -3"),
+        (" first ,galvanised,1.5,400,300,1,,,", "'first' stands in stock.csv line 2 already"),
+        (",galvanised,1.5,400,300,1,,,", "the name is empty"),
     ],
 )
 def test_a_wrong_line_of_stock_is_told_and_changes_nothing(client, shop, row, text):

@@ -105,7 +105,12 @@ def take_stock(text: str, file: str) -> None:
     InputError
         A line is wrong; file and line are told.
     """
+    seen: dict[str, str] = {}
     for row in rows_of(text, file, ("name", "material", "thickness", "width", "height", "count")):
+        name = row["name"].strip()
+        if name in seen:
+            raise InputError(f"{name!r} stands in {seen[name]} already", where=row.where)
+        seen[name] = row.where
         count = row.number("count")
         if count != int(count) or count < 0:
             raise InputError(f"count is {row['count']!r}", where=row.where, fix="Write 0, 1, 2 …")
@@ -123,7 +128,7 @@ def take_stock(text: str, file: str) -> None:
             "outline": _outline(row),
         }
         try:
-            _keep_sheet(StockSheet.objects.filter(name=row["name"]).first(), row["name"], **values)
+            _keep_sheet(StockSheet.objects.filter(name=name).first(), name, **values)
         except InputError as error:
             raise InputError(error.what, where=row.where, fix=error.fix) from error
 
@@ -202,7 +207,8 @@ def withdraw(nest: Nest) -> None:
     Raises
     ------
     InputError
-        It is not released, or one of its remnants has been used since.
+        It is not released, one of its remnants has been used since, or a sheet of it was taken out
+        of Stores.
     """
     kept = Release.objects.select_for_update().filter(nest=nest).first()
     if kept is None:
@@ -215,5 +221,9 @@ def withdraw(nest: Nest) -> None:
                 fix="Withdraw the nest that used it first",
             )
     for name, count in kept.taken:
-        StockSheet.objects.filter(name=name).update(count=F("count") + count)
+        if not StockSheet.objects.filter(name=name).update(count=F("count") + count):
+            raise InputError(
+                f"there is no sheet {name} in Stores any more to put {count} back to",
+                fix="Add it again with count 0, then withdraw the nest",
+            )
     kept.delete()
