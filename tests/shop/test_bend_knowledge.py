@@ -8,10 +8,12 @@ import math
 import ezdxf
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
+from OCP.BRep import BRep_Builder
+from OCP.TopoDS import TopoDS_Compound
 
 from kaigata.shop.models import Order, OrderLine, Part
 from kaigata.shop.services import reading
-from tests.solids import box, joined, profile, write_step
+from tests.solids import box, joined, profile, turned, write_step
 
 JSON = {"content_type": "application/json"}
 
@@ -253,6 +255,26 @@ def revise(client):
         return blank_of(client, part)
 
     return drop_and_read
+
+
+def test_a_part_that_does_not_lie_flat_does_not_keep_the_others_of_its_file(client, drop, tmp_path):
+    half = profile([20, (90, 3), 34, (90, 3), 20], thickness=2, wide=100)
+    ring = joined(half, turned(half, (0, 1, 0), 180, (0, 0, 44)))
+    both, builder = TopoDS_Compound(), BRep_Builder()
+    builder.MakeCompound(both)
+    for shape in (
+        profile([40, (90, 2), 60], thickness=2, wide=75),
+        turned(ring, (0, 0, 1), 0, (500, 0, 0)),
+    ):
+        builder.Add(both, shape)
+
+    drop("both.step", step_bytes(both, tmp_path))
+
+    sound, refused = sorted(Part.objects.all(), key=lambda p: p.state)
+    assert (sound.state, refused.state) == ("ready", "refused")
+    assert len(blank_of(client, sound)["bends"]) == 1
+    assert "close a ring" in refused.what
+    assert "seam" in refused.fix
 
 
 def test_a_revision_shows_what_changed_and_a_bad_one_changes_nothing(

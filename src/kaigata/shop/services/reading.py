@@ -203,7 +203,11 @@ def _make_parts(part: Part, result: ReadResult) -> None:
         line.quantity = read.quantity if line.quantity == 1 else line.quantity
         line.material = line.material or _likely_material(part.thickness)
         line.save()
-        unfold_part(part)
+        try:
+            unfold_part(part)
+        except InputError as error:
+            # Of an assembly the other parts are sound.
+            _refuse(part, error)
     for refused in result.refused:
         part, line = next(places)
         if several:
