@@ -184,7 +184,11 @@ cut_rows = st.builds(
 )
 
 
-@given(st.lists(cut_rows, min_size=1, max_size=4))
+def told_apart(row):
+    return (row.process, row.material, round(row.thickness, 3))
+
+
+@given(st.lists(cut_rows, min_size=1, max_size=4, unique_by=told_apart))
 def test_a_cut_chart_comes_back_as_it_was(chart):
     assert cut_chart_of(cut_chart_csv(chart), "cut.csv") == tuple(chart)
 
@@ -220,6 +224,16 @@ def test_a_wrong_cut_chart_is_told_by_its_line(change, fault):
         cut_chart_of(f"{heading}\n{','.join(cells.values())}\n", "cut.csv")
 
     assert str(refused.value).startswith(f"cut.csv line 2: {fault}")
+
+
+def test_a_row_of_a_cut_chart_that_would_not_be_used_is_refused_by_its_line():
+    heading, line = cut_chart_csv(standard_cut_chart()[:1]).splitlines()
+
+    # An empty line counts as a line of the file.
+    with pytest.raises(InputError, match=r"^cut.csv line 4: .* stands in cut.csv line 2 already"):
+        cut_chart_of(f"{heading}\n{line}\n\n{line}\n", "cut.csv")
+    with pytest.raises(InputError, match=r"line 4: there is no material 'steel'; Write \* for"):
+        cut_chart_of(f"{heading}\n{line}\n\n{line.replace('*', 'steel')}\n", "cut.csv", ["brass"])
 
 
 def test_a_materials_own_row_goes_before_the_one_for_all():

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Collection, Iterable, Sequence
 from dataclasses import MISSING, dataclass, fields
 from functools import cache
 from importlib import resources
@@ -198,18 +198,42 @@ _MAY_BE_NOTHING = (
 )
 
 
-def cut_chart_of(text: str, name: str) -> tuple[CutChartRow, ...]:
+def cut_chart_of(
+    text: str, name: str, materials: Collection[str] | None = None
+) -> tuple[CutChartRow, ...]:
     """Return the cut chart in a CSV; the columns are the fields of ``CutChartRow``.
 
-    Columns from ``lead_kind`` on may be left out or empty.
+    Columns from ``lead_kind`` on may be left out or empty. Where ``materials`` are given, rows
+    are for one of them or for every material (``*``).
 
     Raises
     ------
     InputError
-        A column is missing or a value is wrong; file and line are told.
+        A column is missing, a value is wrong, a material is none of those given, or a row stands
+        for what another stands for; file and line are told.
     """
     needed = tuple(f.name for f in fields(CutChartRow) if f.default is MISSING)
-    return tuple(_cut_row(row) for row in rows_of(text, name, needed))
+    seen: dict[tuple[str, str, float], str] = {}
+    out = []
+    for row in rows_of(text, name, needed):
+        made = _cut_row(row)
+        if materials is not None and made.material not in {"*", *materials}:
+            raise InputError(
+                f"there is no material {made.material!r}",
+                where=row.where,
+                fix=f"Write * for every material, or one of {', '.join(sorted(materials))}",
+            )
+        key = (made.process, made.material, round(made.thickness, 3))
+        if key in seen:
+            raise InputError(
+                f"{made.thickness:g} mm {made.material} by {made.process} stands in {seen[key]} "
+                "already",
+                where=row.where,
+                fix="Leave one of the rows out",
+            )
+        seen[key] = row.where
+        out.append(made)
+    return tuple(out)
 
 
 def _cut_row(row: Row) -> CutChartRow:
