@@ -130,6 +130,14 @@ def test_a_chart_without_rows_is_refused():
         BendChart(thickness=1.0, method=Method.ALLOWANCE, points=())
 
 
+def test_a_chart_with_two_answers_for_one_bend_is_refused():
+    point = ChartPoint(value=3.4, angle=math.pi / 2, radius=2.0)
+    other = ChartPoint(value=3.5, angle=math.pi / 2, radius=2.0)
+
+    with pytest.raises(InputError, match=r"two rows of the deduction chart of 2 mm"):
+        BendChart(thickness=2.0, method=Method.DEDUCTION, points=(point, other))
+
+
 @given(st.floats(0.3, 12))
 def test_wider_dies_need_longer_flanges_and_less_force(thickness):
     opening = die_opening(thickness)

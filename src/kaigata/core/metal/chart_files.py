@@ -7,7 +7,13 @@ from collections.abc import Iterable, Sequence
 from pathlib import Path
 
 from kaigata.core.errors import InputError
-from kaigata.core.metal.charts import BendChart, ChartPoint, Method, require_possible
+from kaigata.core.metal.charts import (
+    BendChart,
+    ChartPoint,
+    Method,
+    is_for_same_bend,
+    require_possible,
+)
 from kaigata.core.metal.tables import Row, csv_text, number_text, rows_of, text_of_file
 
 __all__ = ["CHART_COLUMNS", "ORIGINS", "bend_charts_csv", "bend_charts_of", "read_bend_charts"]
@@ -15,8 +21,7 @@ __all__ = ["CHART_COLUMNS", "ORIGINS", "bend_charts_csv", "bend_charts_of", "rea
 CHART_COLUMNS = ("thickness", "method", "angle", "radius", "ratio", "value", "origin")
 ORIGINS = ("standard", "supplier", "measured", "typed")
 
-_SAME = 1e-3
-"""mm, or radians: values that differ less are one."""
+_SAME_THICKNESS = 1e-3
 
 
 def read_bend_charts(path: Path) -> tuple[BendChart, ...]:
@@ -50,7 +55,7 @@ def bend_charts_of(text: str, name: str) -> tuple[BendChart, ...]:
     for row in rows_of(text, name, needed):
         thickness = row.positive("thickness")
         method = Method(row.one_of("method", [m.value for m in Method], "k"))
-        key = next((t for t in found if abs(t - thickness) < _SAME), thickness)
+        key = next((t for t in found if abs(t - thickness) < _SAME_THICKNESS), thickness)
         is_new = key not in found
         known, points = found.setdefault(key, (method, []))
         if known is not method:
@@ -90,14 +95,9 @@ def _point(
         value=value, ratio=ratio, angle=math.radians(angle), radius=radius, origin=origin
     )
     require_possible(point, method, thickness, where=row.where)
-    if any(_is_same(point, other) for other in above):
+    if any(is_for_same_bend(point, other) for other in above):
         raise _twice(said, row)
     return point
-
-
-def _is_same(a: ChartPoint, b: ChartPoint) -> bool:
-    pairs = ((a.ratio, b.ratio), (a.angle, b.angle), (a.radius, b.radius))
-    return all(abs(p - q) < _SAME for p, q in pairs)
 
 
 def _twice(said: str, row: Row) -> InputError:

@@ -18,11 +18,13 @@ __all__ = [
     "Method",
     "constant_chart",
     "din_factor",
+    "is_for_same_bend",
     "own_take",
     "require_possible",
 ]
 
 _SAME_RADIUS = 1e-3
+"""mm, radians, or radius over thickness: values that differ less are one."""
 _ROUNDED = 0.02
 """How far K may lie outside of the sheet where a table's values were rounded."""
 
@@ -98,15 +100,21 @@ class BendChart:
         Raises
         ------
         InputError
-            It has no rows where it needs some, or a row is out of range.
+            It has no rows where it needs some, a row is out of range, or two are for one bend.
         """
         if self.method is not Method.DIN_6935 and not self.points:
             raise InputError(
                 f"the {self.method.value} chart of {self.thickness:g} mm has no rows",
                 fix="Add a row or choose a constant K",
             )
-        for p in self.points:
+        for i, p in enumerate(self.points):
             require_possible(p, self.method, self.thickness)
+            if any(is_for_same_bend(p, other) for other in self.points[:i]):
+                raise InputError(
+                    f"two rows of the {self.method.value} chart of {self.thickness:g} mm are for "
+                    "the same bend",
+                    fix="Leave one of them out",
+                )
 
     def take(self, angle: float, inside_radius: float) -> BendTake:
         """Return what a bend takes.
@@ -157,6 +165,12 @@ class BendChart:
         k, how, origin = _along(curves, inside_radius)
         steps = {how_angle, how} - {"row of the table"} or {"row of the table"}
         return k, f"{self.method.value} table, {' and '.join(sorted(steps))}, {origin}"
+
+
+def is_for_same_bend(a: ChartPoint, b: ChartPoint) -> bool:
+    """Whether two rows of a chart say what one and the same bend takes."""
+    pairs = ((a.ratio, b.ratio), (a.angle, b.angle), (a.radius, b.radius))
+    return all(abs(p - q) < _SAME_RADIUS for p, q in pairs)
 
 
 def require_possible(
