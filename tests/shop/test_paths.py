@@ -1,12 +1,15 @@
 """Paths of an order over HTTP: by hand, by every process, by posts of the shop's own."""
 
+import importlib
 import json
 
 import pytest
+from django.apps import apps
 
-from kaigata.core.cut import standard_posts
+from kaigata.core.cut import find_post, standard_posts
 from kaigata.shop.models import CutRun, Machine, Post, Program
 from kaigata.shop.services import cutting, nesting
+from kaigata.shop.services.machines import known_posts
 from tests.shop.test_runs import JSON, RULES
 
 PLAIN = {"name": "own-plain", "title": "Our own", "beam_on": "M7", "beam_off": "M8"}
@@ -239,3 +242,13 @@ def test_a_post_a_machine_uses_stays(client):
 
     assert answer.status_code == 422
     assert "Laser 1 uses" in answer.json()["detail"]
+
+
+def test_a_post_kept_before_it_took_five_decimals_in_inches_still_works(shop):
+    kept = find_post("plain-inch").model_dump(mode="json")
+    Post.objects.create(name="old", document={**kept, "name": "old", "decimals": 4})
+    module = importlib.import_module("kaigata.shop.migrations.0006_decimals_of_posts")
+
+    module.write_enough(apps, None)
+
+    assert next(p for p in known_posts() if p.name == "old").decimals == 5

@@ -138,6 +138,11 @@ def test_a_chart_with_two_answers_for_one_bend_is_refused():
         BendChart(thickness=2.0, method=Method.DEDUCTION, points=(point, other))
 
 
+def test_a_row_of_a_table_without_an_angle_is_refused():
+    with pytest.raises(InputError, match="a row of the allowance chart of 2 mm has no angle"):
+        BendChart(thickness=2.0, method=Method.ALLOWANCE, points=(ChartPoint(value=3.4),))
+
+
 @given(st.floats(0.3, 12))
 def test_wider_dies_need_longer_flanges_and_less_force(thickness):
     opening = die_opening(thickness)

@@ -185,7 +185,13 @@ def require_possible(
     """
     if method in (Method.K, Method.K_BY_RATIO):
         check_factor(point.value, where=where)
-    elif method is not Method.DIN_6935 and point.angle > 0:
+    elif method is not Method.DIN_6935:
+        if point.angle <= 0:
+            raise InputError(
+                f"a row of the {method.value} chart of {thickness:g} mm has no angle",
+                where=where,
+                fix="Give how far the bend is turned from flat",
+            )
         k = _table_factor(point, method, thickness)
         if not -_ROUNDED <= k <= 1 + _ROUNDED:
             raise InputError(
