@@ -9,9 +9,11 @@ import shapely
 
 from kaigata.core.cut import ByHand, Marking, find_post
 from kaigata.core.cut.detour import Freed
+from kaigata.core.cut.marking import marks_of
 from kaigata.core.cut.sequence import Stop, heat_spread, nearest_next
 from kaigata.core.cut.strokes import lettering, width_of
 from kaigata.core.errors import InputError
+from kaigata.core.nest import Placement
 from kaigata.core.plane import Segment
 from tests.core.cut.given import BENT, PLATE, Laid, rules
 
@@ -156,6 +158,19 @@ def test_bend_lines_directions_and_numbers_are_marked_before_cutting(tmp_path):
         assert inside[0].covers(shapely.Point(x - 20, (y - 20) % 100))
     assert path.mark_length > 0
     assert "(mark)" in known.program(path).text
+
+
+@pytest.mark.parametrize(("direction", "other"), [("up", "down"), ("down", "up")])
+def test_on_a_mirrored_copy_a_bend_is_marked_as_it_goes_from_the_face_that_shows(direction, other):
+    wanted = Marking(bends="none", directions=True)
+
+    def words(way, **placement):
+        (part,) = plates(bends=[{**BENT[0], "direction": way}]).order.parts
+        lies = Placement(part="plate", copy=1, x=200.0, y=20.0, turn=0.0, **placement)
+        return [len(m.segments) for m in marks_of(part, [lies], wanted)]
+
+    assert words(direction, mirrored=True) == words(other)
+    assert words(direction) != words(other)
 
 
 def test_bend_lines_are_etched_as_the_blank_says():

@@ -47,7 +47,7 @@ function send(event: Event): void {
         <option v-for="s in others" :key="s.number" :value="s.number">{{ s.number }}</option>
       </select>
     </div>
-    <p v-if="first.mirrored" class="finding warning">Mirrored: the part comes out as its other hand, with the other face up.</p>
+    <p v-if="first.mirrored" class="finding warning">Mirrored: it is cut with its other face up, and seen from there every bend goes the other way. Bent as the table says it would be the other hand.</p>
     <p v-if="mayMove && !mayMirror && part" class="quiet small">May not be mirrored: it would be of the other hand.</p>
   </section>
 </template>

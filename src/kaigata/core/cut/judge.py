@@ -72,7 +72,8 @@ def lost_webs(
     i, j = pairs[0]
     (x, y), (u, v) = shapely.shortest_line(materials[i], materials[j]).coords
     at = ((x + u) / 2, (y + v) / 2)
-    more = f", and so between {len(pairs) - 1} other pairs of parts" if len(pairs) > 1 else ""
+    others = "1 other pair" if len(pairs) == 2 else f"{len(pairs) - 1} other pairs"
+    more = f", and so between {others} of parts" if len(pairs) > 1 else ""
     yield Finding(
         level=Level.NOTE,
         code="web-vanishes",

@@ -28,6 +28,8 @@ _NOTE_HEIGHT = 3.0
 _CLEAR = 1.0
 """mm: lettering keeps this far from edges and bend lines."""
 
+_OTHER_WAY = {"up": "down", "down": "up"}
+
 _COARSE = 0.1
 """mm: chords good enough to find room for lettering."""
 
@@ -94,8 +96,13 @@ def _bend_lines(bend: BendLine, style: str, tick: float) -> Iterator[tuple[Point
 def _direction(
     name: str, bend: BendLine, region: Polygon, bends: Sequence[LineString], motion: Motion
 ) -> list[Stroke]:
-    """Return ``UP 90`` beside the first bend line, along it, on the side that has room."""
-    text = f"{bend.direction} {math.degrees(bend.angle):.3g}"
+    """Return ``UP 90`` beside the first bend line, along it, on the side that has room.
+
+    It holds for who sees the marks.
+    """
+    # A mirrored copy lies with its other face up, and from there the bend goes the other way.
+    direction = _OTHER_WAY[bend.direction] if motion.mirrored else bend.direction
+    text = f"{direction} {math.degrees(bend.angle):.3g}"
     a, b = (motion.point(p) for p in bend.lines[0])
     angle = _upright(math.atan2(b[1] - a[1], b[0] - a[0]))
     middle = Segment(a, b).at(0.5)
