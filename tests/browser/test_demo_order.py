@@ -5,6 +5,7 @@ import os
 import shutil
 import signal
 import subprocess
+import time
 import zipfile
 from contextlib import contextmanager
 
@@ -13,6 +14,7 @@ import pytest
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.actions.action_builder import ActionBuilder
 from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
 
 from tests.checks import PARTS, TESTS, checked
 
@@ -183,6 +185,15 @@ def test_a_worker_killed_in_the_middle_of_a_nest_is_followed_by_another(bench, s
             os.killpg(other.pid, signal.SIGTERM)
 
 
+def nudged(bench):
+    """The sum of all y of the nest, and its spacing, as the server has them."""
+    return bench.browser.execute_async_script(
+        "const done = arguments[0];"
+        "fetch('/api/orders/1/nest').then(r => r.json()).then(n => done(["
+        "n.sheets.flatMap(s => s.placements).reduce((sum, p) => sum + p.y, 0), n.spacing]))"
+    )
+
+
 def test_a_part_is_dragged_locked_taken_off_and_the_rest_filled(bench, tmp_path):
     bench.go("/orders/1/nest")
     bench.wait("svg.sheet .part")
@@ -196,6 +207,15 @@ def test_a_part_is_dragged_locked_taken_off_and_the_rest_filled(bench, tmp_path)
 
     bench.browser.find_element(By.TAG_NAME, "body").send_keys("u")
     bench.until(lambda: not bench.all("svg.sheet .part.broken"), "the part back in its place")
+    before, spacing = nudged(bench)
+    bench.browser.find_element(By.TAG_NAME, "body").send_keys(Keys.ARROW_UP * 6)
+    # As fast as keys come, none is lost.
+    bench.until(lambda: nudged(bench)[0] == pytest.approx(before + 6 * spacing), "six nudges")
+    for _ in range(6):
+        if nudged(bench)[0] > before + 1e-6:
+            bench.browser.find_element(By.TAG_NAME, "body").send_keys("u")
+            time.sleep(0.5)
+    assert nudged(bench)[0] == pytest.approx(before)
     bench.click(".chosen .actions button", text="Lock")
     bench.wait("svg.sheet .part.locked")
     loose = bench.all("svg.sheet .part:not(.locked)")[0]

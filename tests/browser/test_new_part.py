@@ -86,7 +86,7 @@ def test_an_address_that_is_none_says_so(bench):
     bench.go("/nowhere/at/all")
     bench.wait("main", text="There is nothing at this address")
     bench.go("/orders/9999/blank")
-    bench.wait(".problem", text="No Order matches")
+    bench.wait(".problem", text="This is not there: it was taken out")
 
 
 def test_who_is_not_signed_in_is_sent_to_the_door_and_back(bench):

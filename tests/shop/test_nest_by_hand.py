@@ -8,7 +8,7 @@ from django.db import connection, connections
 
 from kaigata.core.errors import InputError
 from kaigata.core.formats.documents import OrderDocument
-from kaigata.shop.models import Material, Nest, NestRun, StockSheet
+from kaigata.shop.models import Material, Nest, NestRun, Order, StockSheet
 from kaigata.shop.services import nesting, stock
 from kaigata.shop.services.route_card import nest_inputs
 from tests.checks import checked
@@ -53,8 +53,9 @@ def shown(client, nested):
     return client.get(f"/api/orders/{nested.pk}/nest").json()
 
 
-def put(client, shown, sheets, locked=()):
-    body = {"sheets": sheets, "locked": list(locked)}
+def put(client, shown, sheets, locked=(), *, seen=None):
+    seen = seen or Nest.objects.get(pk=shown["nest"]).digest
+    body = {"seen": seen, "sheets": sheets, "locked": list(locked)}
     return client.put(f"/api/nests/{shown['nest']}/sheets", body, **JSON)
 
 
@@ -82,6 +83,21 @@ def test_a_part_moved_off_the_sheet_is_marked_and_moved_back_is_sound(client, sh
     back = put(client, shown, shown["sheets"]).json()
     assert back["faults"] == []
     assert judged(shown["nest"], tmp_path).startswith("ok")
+
+
+def test_who_saw_the_nest_before_it_was_changed_writes_nothing_over(client, shown):
+    seen = shown["digest"]
+    one = put(client, shown, moved(shown, (0.0, 20.0)), seen=seen)
+    assert one.status_code == 200
+
+    two = put(client, shown, moved(shown, (20.0, 0.0)), seen=seen)
+
+    assert two.status_code == 409
+    assert two.json()["title"] == "It has changed meanwhile"
+    assert "in another window" in two.json()["detail"]
+    now = client.get(f"/api/orders/{Order.objects.get().pk}/nest").json()
+    assert now["digest"] == one.json()["digest"] != seen
+    assert put(client, shown, moved(shown, (20.0, 0.0)), seen=now["digest"]).status_code == 200
 
 
 def test_a_part_laid_on_another_is_marked_with_both(client, shown):

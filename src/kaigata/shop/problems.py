@@ -11,6 +11,7 @@ from rest_framework.response import Response
 from rest_framework.views import exception_handler, set_rollback
 
 from kaigata.core.errors import KaigataError, LimitError
+from kaigata.shop.services.conflicts import ChangedMeanwhile
 
 __all__ = ["Problem", "answer_problem", "declare_problems", "not_found", "server_error"]
 
@@ -52,12 +53,15 @@ _TITLES = {
 }
 
 
+_STATUS = {LimitError: 413, ChangedMeanwhile: 409}
+
+
 def answer_problem(error: Exception, context: dict[str, Any]) -> Response | None:
     """Answer an error raised in a view; the transaction is rolled back."""
     path = context["request"].path
     if isinstance(error, KaigataError):
         set_rollback()
-        status = 413 if isinstance(error, LimitError) else 422
+        status = _STATUS.get(type(error), 422)
         return _answer(
             Problem(
                 title=_TITLES[status],

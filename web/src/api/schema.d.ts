@@ -1440,8 +1440,12 @@ export interface components {
         /**
          * HandAsk
          * @description Sheets as someone laid them, and the copies that stay where they are.
+         *
+         *     ``seen`` is the digest of the nest they were laid from: another one is not written over.
          */
         HandAsk: {
+            /** Seen */
+            seen: string;
             /** Sheets */
             sheets: components["schemas"]["NestedSheetDocument"][];
             /**
@@ -1643,6 +1647,8 @@ export interface components {
             history: components["schemas"]["BetterAnswer"][];
             /** Nest */
             nest: number | null;
+            /** Digest */
+            digest: string;
             /** Sheets */
             sheets: components["schemas"]["NestedSheetDocument"][];
             /** Unplaced */

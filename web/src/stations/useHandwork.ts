@@ -12,24 +12,47 @@ type Placement = Sheet['placements'][number]
 export const nameOf = (p: Pick<Placement, 'part' | 'copy'>) => `${p.part} ${p.copy}`
 
 /** What hands do to a nest: each change is kept by the server at once and can be undone. */
-export function useHandwork(nest: () => Nest | undefined, order: () => number) {
+export function useHandwork(shown: () => Nest | undefined, order: () => number) {
   const queries = useQueryClient()
   const undo = useUndo()
   const picked = ref<string[]>([])
-  const locked = computed(() => (nest()?.locked ?? []).map(([part, copy]) => `${String(part)} ${String(copy)}`))
+  const locked = computed(() => (shown()?.locked ?? []).map(([part, copy]) => `${String(part)} ${String(copy)}`))
+  // As the last answer had it, which the page shows a moment later.
+  const nest = () => queries.getQueryData<Nest>(['nest', order()]) ?? shown()
+  const isLocked = (p: Placement) => !!nest()?.locked.some(([part, copy]) => part === p.part && copy === p.copy)
   watch(
-    () => nest()?.nest,
+    () => shown()?.nest,
     () => (picked.value = []),
   )
+
+  let last: Promise<unknown> = Promise.resolve()
+
+  /** Do one thing after the other: each begins from the nest that the one before it has made. */
+  function inTurn<A extends unknown[]>(work: (...args: A) => Promise<void>) {
+    return (...args: A): Promise<void> => {
+      const mine = last.then(() => work(...args))
+      last = mine.catch(() => undefined)
+      return mine
+    }
+  }
 
   /** Keep sheets as they are now; what was before comes back by undo. */
   async function keep(what: string, sheets: Sheet[], lock = nest()?.locked ?? []): Promise<void> {
     const now = nest()
     if (!now?.nest) return
     const id = now.nest
+    // What this change, or taking it back, is made on: if another hand has been at it, neither is.
+    let seen = now.digest
     const put = (body: { sheets: Sheet[]; locked: Nest['locked'] }) => async () => {
-      const answer = await take<Nest>(client.PUT('/api/nests/{nest}/sheets', { params: { path: { nest: id } }, body }))
-      queries.setQueryData(['nest', order()], answer)
+      const sent = { params: { path: { nest: id } }, body: { ...body, seen } }
+      try {
+        const answer = await take<Nest>(client.PUT('/api/nests/{nest}/sheets', sent))
+        seen = answer.digest
+        queries.setQueryData(['nest', order()], answer)
+      } catch (error) {
+        await queries.invalidateQueries({ queryKey: ['nest'] })
+        throw error
+      }
       await queries.invalidateQueries({ predicate: (q) => ['order', 'cut', 'packet'].includes(String(q.queryKey[0])) })
     }
     const before = { sheets: now.sheets, locked: now.locked }
@@ -40,39 +63,52 @@ export function useHandwork(nest: () => Nest | undefined, order: () => number) {
   async function change(what: string, to: (p: Placement) => Placement): Promise<void> {
     const now = nest()
     if (!now) return
-    const isMine = (p: Placement) => picked.value.includes(nameOf(p)) && !locked.value.includes(nameOf(p))
+    const isMine = (p: Placement) => picked.value.includes(nameOf(p)) && !isLocked(p)
     await keep(
       what,
       now.sheets.map((s) => ({ ...s, placements: s.placements.map((p) => (isMine(p) ? to(p) : p)) })),
     )
   }
 
-  const move = (by: Point) => change('move', (p) => ({ ...p, x: p.x + by[0], y: p.y + by[1] }))
-  const turn = (by: number) => change('turn', (p) => aboutMiddle(nest(), p, { turn: nextTurn(nest(), p, by) }))
-  const turnTo = (degrees: number) => change('turn', (p) => aboutMiddle(nest(), p, { turn: ((degrees % 360) + 360) % 360 }))
-  const mirror = () => change('mirror', (p) => aboutMiddle(nest(), p, { mirrored: !p.mirrored }))
+  /** Millimetres that wait to be moved by: a key held down goes faster than any answer. */
+  let ahead: [number, number] | null = null
+  const moveAhead = inTurn(async () => {
+    const [x, y] = ahead ?? [0, 0]
+    ahead = null
+    await change('move', (p) => ({ ...p, x: p.x + x, y: p.y + y }))
+  })
 
-  async function lock(): Promise<void> {
+  async function move(by: Point): Promise<void> {
+    const isWaiting = ahead !== null
+    ahead = [(ahead?.[0] ?? 0) + by[0], (ahead?.[1] ?? 0) + by[1]]
+    if (!isWaiting) await moveAhead()
+  }
+
+  const turn = inTurn((by: number) => change('turn', (p) => aboutMiddle(nest(), p, { turn: nextTurn(nest(), p, by) })))
+  const turnTo = inTurn((degrees: number) => change('turn', (p) => aboutMiddle(nest(), p, { turn: ((degrees % 360) + 360) % 360 })))
+  const mirror = inTurn(() => change('mirror', (p) => aboutMiddle(nest(), p, { mirrored: !p.mirrored })))
+
+  const lock = inTurn(async () => {
     const now = nest()
     if (!now) return
-    const areAll = picked.value.every((id) => locked.value.includes(id))
     const rest = now.locked.filter(([part, copy]) => !picked.value.includes(`${String(part)} ${String(copy)}`))
     const mine = now.sheets.flatMap((s) => s.placements.filter((p) => picked.value.includes(nameOf(p))))
+    const areAll = mine.every(isLocked)
     await keep(areAll ? 'unlock' : 'lock', now.sheets, areAll ? rest : [...rest, ...mine.map((p): [string, number] => [p.part, p.copy])])
-  }
+  })
 
-  async function takeOff(): Promise<void> {
+  const takeOff = inTurn(async () => {
     const now = nest()
     if (!now) return
-    const isGone = (p: Placement) => picked.value.includes(nameOf(p)) && !locked.value.includes(nameOf(p))
+    const isGone = (p: Placement) => picked.value.includes(nameOf(p)) && !isLocked(p)
     await keep('take off', now.sheets.map((s) => ({ ...s, placements: s.placements.filter((p) => !isGone(p)) })))
     picked.value = []
-  }
+  })
 
-  async function toSheet(number: number): Promise<void> {
+  const toSheet = inTurn(async (number: number) => {
     const now = nest()
     if (!now) return
-    const isMine = (p: Placement) => picked.value.includes(nameOf(p)) && !locked.value.includes(nameOf(p))
+    const isMine = (p: Placement) => picked.value.includes(nameOf(p)) && !isLocked(p)
     const mine = now.sheets.flatMap((s) => (s.number === number ? [] : s.placements.filter(isMine)))
     await keep(
       `move to sheet ${String(number)}`,
@@ -81,10 +117,10 @@ export function useHandwork(nest: () => Nest | undefined, order: () => number) {
         placements: s.number === number ? [...s.placements, ...mine] : s.placements.filter((p) => !isMine(p)),
       })),
     )
-  }
+  })
 
   /** Lay a copy from the tray on a sheet, right of what lies there, or beside a like one. */
-  async function lay(part: string, sheet: Sheet, like?: Placement): Promise<void> {
+  const lay = inTurn(async (part: string, sheet: Sheet, like?: Placement) => {
     const now = nest()
     const drawn = now?.parts.find((p) => p.id === part)
     const stock = now?.stock.find((s) => s.id === sheet.sheet)
@@ -98,7 +134,7 @@ export function useHandwork(nest: () => Nest | undefined, order: () => number) {
       : { part, copy, x: Math.max(now.margin, right), y: now.margin, turn: drawn.turns?.[0] ?? 0, mirrored: false }
     await keep(`lay ${part}`, now.sheets.map((s) => (s.number === sheet.number ? { ...s, placements: [...s.placements, at] } : s)))
     picked.value = [nameOf(at)]
-  }
+  })
 
   function pick(id: string, isMore: boolean): void {
     if (!id) picked.value = []

@@ -152,10 +152,14 @@ class GoOnAsk(BaseModel):
 
 
 class HandAsk(BaseModel):
-    """Sheets as someone laid them, and the copies that stay where they are."""
+    """Sheets as someone laid them, and the copies that stay where they are.
+
+    ``seen`` is the digest of the nest they were laid from: another one is not written over.
+    """
 
     model_config = ConfigDict(extra="forbid")
 
+    seen: str
     sheets: Annotated[list[NestedSheetDocument], Field(max_length=10_000)]
     locked: list[CopyName] = []
 
@@ -168,6 +172,7 @@ class NestAnswer(BaseModel):
     run: RunAnswer | None
     history: list[BetterAnswer]
     nest: int | None
+    digest: str
     sheets: list[NestedSheetDocument]
     unplaced: list[UnplacedDocument]
     utilisation: float
@@ -228,7 +233,7 @@ class NestSheetsView(APIView):
         """Keep sheets as someone laid them; what breaks a rule is marked."""
         kept = get_object_or_404(Nest.objects.select_related("run__order"), pk=nest)
         asked = read(HandAsk, request)
-        lay_by_hand(kept, asked.sheets, [c.root for c in asked.locked])
+        lay_by_hand(kept, asked.sheets, [c.root for c in asked.locked], seen=asked.seen)
         return answer(_nest_answer(Order.objects.get(pk=kept.run.order_id)))
 
 
@@ -264,9 +269,9 @@ class NestStopView(APIView):
 def _nest_answer(order: Order) -> NestAnswer:
     run = nesting.current_run(order)
     kept: Nest | None = getattr(run, "nest", None) if run else None
-    empty: dict[str, Any] = {"nest": None, "sheets": [], "unplaced": [], "utilisation": 0.0,
-                             "mass": None, "cost": None, "parts": [], "stock": [],
-                             "spacing": 0.0, "margin": 0.0, "locked": [], "faults": [],
+    empty: dict[str, Any] = {"nest": None, "digest": "", "sheets": [], "unplaced": [],
+                             "utilisation": 0.0, "mass": None, "cost": None, "parts": [],
+                             "stock": [], "spacing": 0.0, "margin": 0.0, "locked": [], "faults": [],
                              "is_released": False}  # fmt: skip
     return NestAnswer(
         rules=NestRules.model_validate(nesting.rules_of(order)),
@@ -358,6 +363,7 @@ def _nest_drawing(kept: Nest) -> dict[str, Any]:
     ]
     return {
         "nest": kept.pk,
+        "digest": kept.digest,
         "sheets": [NestedSheetDocument.model_validate(s) for s in document["sheets"]],
         "unplaced": [UnplacedDocument.model_validate(u) for u in document["unplaced"]],
         "utilisation": document["utilisation"],

@@ -15,6 +15,7 @@ from kaigata.core.nest import NestedSheet, NestOrder, Placement, Unplaced
 from kaigata.core.nest.figures import measured_as_numbered
 from kaigata.core.nest.rules import broken_rules
 from kaigata.shop.models import Nest
+from kaigata.shop.services.conflicts import ChangedMeanwhile
 from kaigata.shop.services.digests import digest
 from kaigata.shop.services.nesting import open_nest
 
@@ -23,20 +24,33 @@ __all__ = ["lay_by_hand"]
 
 @transaction.atomic
 def lay_by_hand(
-    nest: Nest, sheets: Sequence[NestedSheetDocument], locked: Sequence[tuple[str, int]]
+    nest: Nest,
+    sheets: Sequence[NestedSheetDocument],
+    locked: Sequence[tuple[str, int]],
+    *,
+    seen: str,
 ) -> None:
     """Keep sheets as someone laid them, with what they break marked.
+
+    ``seen`` is the digest of the nest they were laid from.
 
     Raises
     ------
     InputError
         The nest is released or still searched for, or the sheets are not of its order.
+    ChangedMeanwhile
+        The nest is no longer the one that was seen.
     """
     nest = Nest.objects.select_for_update().get(pk=nest.pk)
     if nest.run.is_open:
         raise InputError("the search still works on this nest", fix="Stop it first")
     if hasattr(nest, "release"):
         raise InputError("the nest is released", fix="Withdraw it first")
+    if seen != nest.digest:
+        raise ChangedMeanwhile(
+            "the nest was changed meanwhile by somebody else or in another window",
+            fix="Look at it as it is now, and change it again where that is still right",
+        )
     document, order, before = open_nest(nest)
     laid = _sheets(order, sheets)
     reasons = {u.part: u for u in before.unplaced}
