@@ -65,6 +65,13 @@ def test_a_body_that_cannot_be_read_is_told_by_its_place(client, order, body, po
     assert [e["pointer"] for e in errors] == ([pointer] if pointer else [])
 
 
+@pytest.mark.parametrize("station", ["", "?station=sixth", "?station=9", "?station=-1"])
+def test_a_stamp_of_no_station_is_not_taken_away(client, order, station):
+    answer = client.delete(f"/api/orders/{order.pk}/stamps{station}")
+
+    assert "station" in problem(answer, 422)["detail"]
+
+
 def test_a_fault_of_our_own_is_said_and_changes_nothing(client, order, monkeypatch):
     """What was written before the fault is taken back with it."""
     client.raise_request_exception = False

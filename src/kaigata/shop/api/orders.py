@@ -436,7 +436,8 @@ class StampView(APIView):
     def delete(self, request: Request, order: int) -> Response:
         """Take a station's stamp away."""
         known = get_object_or_404(Order, pk=order)
-        route_card.unstamp(known, int(request.query_params.get("station", 0)))
+        station = request.query_params.get("station", "")
+        route_card.unstamp(known, int(station) if station.isdecimal() else 0)
         return answer(_card(known))
 
 

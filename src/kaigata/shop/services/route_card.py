@@ -209,8 +209,7 @@ def stamp(order: Order, station: int, by: AbstractBaseUser) -> Stamp:
     InputError
         There is nothing at the station to declare done.
     """
-    if station not in STATIONS:
-        raise InputError(f"there is no station {station}", fix="Stations are 1 to 6")
+    _require_station(station)
     missing = _missing(order, station)
     if missing:
         raise InputError(missing, where=f"station {STATIONS[station]}", fix="Do that first")
@@ -240,6 +239,18 @@ def _missing(order: Order, station: int) -> str:
     return f"{_in_short(changed)} since it was made" if changed else ""
 
 
+def _require_station(station: int) -> None:
+    if station not in STATIONS:
+        raise InputError(f"there is no station {station}", fix="Stations are 1 to 6")
+
+
 def unstamp(order: Order, station: int) -> None:
-    """Take a station's stamp away."""
+    """Take a station's stamp away.
+
+    Raises
+    ------
+    InputError
+        There is no such station.
+    """
+    _require_station(station)
     Stamp.objects.filter(order=order, station=station).delete()

@@ -315,12 +315,16 @@ def _findings(sheet: Sheet, joined: Joined, region: Region) -> tuple[Finding, ..
         if doubt:
             out.append(doubt)
     if sheet.fitted:
+        are = (
+            "1 spline or ellipse is"
+            if sheet.fitted == 1
+            else f"{sheet.fitted} splines or ellipses are"
+        )
         out.append(
             Finding(
                 level=Level.NOTE,
                 code="spline-fitted",
-                text=f"{sheet.fitted} splines or ellipses are cut as arcs, at most "
-                f"{sheet.deviation:.4f} mm from the drawing.",
+                text=f"{are} cut as arcs, at most {sheet.deviation:.4f} mm from the drawing.",
             )
         )
     if joined.widest_gap > _WORTH_SAYING:
