@@ -41,8 +41,8 @@ async function choose(run: number): Promise<void> {
 
 <style scoped>
 .alternatives { width: 100%; border-collapse: collapse; }
-th { font-weight: 500; color: var(--quiet); }
-th.num, td.num { text-align: right; }
+th { font: 500 12px var(--words); color: var(--quiet); white-space: nowrap; }
+th.num, td.num { padding-left: 8px; text-align: right; }
 td { border-top: 1px solid var(--hair); line-height: 24px; }
 .chosen td { color: var(--dye); }
 </style>

@@ -12,6 +12,8 @@ onMounted(() => host.value && watcher.observe(host.value))
 onScopeDispose(() => watcher.disconnect())
 
 const [LEFT, RIGHT, BASE, TOP] = [16, 46, 66, 18]
+/** px that a figure takes up. */
+const WIDE = 36
 const span = computed(() => Math.max(props.seconds, ...props.history.map((h) => h.seconds), 1))
 const range = computed(() => {
   const all = props.history.map((h) => h.utilisation)
@@ -26,10 +28,18 @@ const points = computed(() =>
     text: (h.utilisation * 100).toFixed(1),
   })),
 )
+/** Right of its point or, where that is taken and there is room at the edge, left of it. */
+const beside = (x: number) => [20, -18].filter((dx) => x + dx - WIDE / 2 >= 0)
 const named = computed(() => {
   const newestFirst = [...points.value].reverse()
-  const at = placeLabels(newestFirst.map((p) => ({ places: [{ x: p.x + 20, y: p.y - 9 }, { x: p.x - 18, y: p.y - 9 }], w: 36, h: 12 })), [])
-  return newestFirst.flatMap((p, i) => (at[i] === null ? [] : [{ ...p, dx: at[i] === 0 ? 20 : -18 }]))
+  const at = placeLabels(
+    newestFirst.map((p) => ({ places: beside(p.x).map((dx) => ({ x: p.x + dx, y: p.y - 9 })), w: WIDE, h: 12 })),
+    [],
+  )
+  return newestFirst.flatMap((p, i) => {
+    const dx = beside(p.x)[at[i] ?? -1]
+    return dx === undefined ? [] : [{ ...p, dx }]
+  })
 })
 const line = computed(() => {
   const end = room.value - RIGHT
