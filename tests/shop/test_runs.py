@@ -48,6 +48,7 @@ def test_a_nest_streams_its_answers_and_keeps_the_best(client, nested):
 def test_the_packet_holds_what_the_checkers_accept(client, packed, tmp_path):
     shown = client.get(f"/api/orders/{packed.pk}/packet").json()
     content = client.get(f"/api/packets/{shown['packet']}/zip").content
+    assert shown["size"] == len(content)
     with zipfile.ZipFile(io.BytesIO(content)) as zipped:
         zipped.extractall(tmp_path)
 

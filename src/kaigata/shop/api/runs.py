@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Annotated, Literal
 
 from django.db import transaction
+from django.db.models.functions import Length
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import extend_schema
@@ -318,7 +319,9 @@ class PacketView(APIView):
 
 
 def _packet_answer(order: Order) -> PacketAnswer:
-    packet: Packet | None = order.packets.first()
+    # The zip itself stays where it is: the page asks every few seconds.
+    packets = order.packets.defer("content").annotate(size=Length("content"))
+    packet = packets.first()
     manifest = packet.manifest if packet and packet.manifest else {"files": []}
     newest = (
         route_card.cut_runs(order, route_card.cut_settings(order))
@@ -332,7 +335,7 @@ def _packet_answer(order: Order) -> PacketAnswer:
     return PacketAnswer(
         packet=packet.pk if packet and packet.manifest else None,
         run=run_answer(packet, now) if packet else None,
-        size=len(packet.content) if packet and packet.content else 0,
+        size=(packet.size or 0) if packet else 0,
         files=[PacketFile(**f) for f in manifest["files"]],
     )
 
