@@ -2,8 +2,12 @@
 
 import os
 import signal
+import subprocess
+import sys
 import time
+from contextlib import suppress
 from dataclasses import replace
+from pathlib import Path
 
 import numpy as np
 import pytest
@@ -12,6 +16,7 @@ from kaigata.core.errors import LimitError
 from kaigata.core.nest.crew import Crew
 from kaigata.core.nest.jobs import Job, Move, do_job
 from kaigata.core.nest.plans import first_plan
+from tests.checks import TESTS
 from tests.core.nest.given import bench_of, filled, order_of
 
 
@@ -99,3 +104,39 @@ def test_nothing_is_left_behind(given, tmp_path, monkeypatch):
         crew.do(jobs[:1])
 
     assert not list(tmp_path.iterdir())
+
+
+def marked(word):
+    """How many processes there are with a word in their environment."""
+    found = 0
+    for environ in Path("/proc").glob("[0-9]*/environ"):
+        with suppress(OSError):
+            found += word.encode() in environ.read_bytes()
+    return found
+
+
+def until(is_so, seconds):
+    end = time.monotonic() + seconds
+    while time.monotonic() < end and not is_so():
+        time.sleep(0.2)
+    return is_so()
+
+
+def test_processes_end_with_a_search_that_is_killed():
+    word = f"KAIGATA_TEST={os.getpid()}-{time.monotonic_ns()}"
+    name, _, value = word.partition("=")
+    program = (
+        "from kaigata.core.nest import search; from tests.core.nest.given import order_of\n"
+        "if __name__ == '__main__': search(order_of('mix-60'), seconds=60, workers=2)"
+    )
+    path = [str(TESTS.parent / "src"), str(TESTS.parent)]
+    environment = {**os.environ, name: value, "PYTHONPATH": os.pathsep.join(path)}
+    searching = subprocess.Popen([sys.executable, "-c", program], env=environment)
+    try:
+        # Itself, the server it forks from, that one's tracker, and two that search.
+        assert until(lambda: marked(word) >= 5, 60)
+    finally:
+        searching.kill()
+        searching.wait()
+
+    assert until(lambda: marked(word) == 0, 20)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import mmap
 import multiprocessing
+import os
 import pickle
 import tempfile
 from collections.abc import Callable, Sequence
@@ -35,6 +36,15 @@ _here: dict[str, Any] = {"place": None}
 
 def _take(halt: Any, all_here: Any) -> None:
     _here.update(halt=halt, all_here=all_here)
+    Thread(target=_end_with_parent, daemon=True).start()
+
+
+def _end_with_parent() -> None:
+    """End when the process that searches is gone, killed perhaps, and could send nobody home."""
+    parent = multiprocessing.parent_process()
+    if parent is not None:
+        parent.join()
+        os._exit(1)
 
 
 def _arrive() -> None:
