@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import StrEnum
 
-__all__ = ["Finding", "Level"]
+__all__ = ["Finding", "Level", "counted"]
 
 
 class Level(StrEnum):
@@ -42,3 +42,14 @@ class Finding:
     at: tuple[float, float] | None = None
     panels: tuple[int, ...] = ()
     outline: tuple[tuple[float, float], ...] = ()
+
+
+def counted(count: int, one: str, many: str) -> str:
+    """Return a count with the words that go with it.
+
+    Examples
+    --------
+    >>> counted(1, "place", "places"), counted(3, "corner is", "corners are")
+    ('1 place', '3 corners are')
+    """
+    return f"{count} {one if count == 1 else many}"

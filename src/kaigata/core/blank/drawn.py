@@ -80,9 +80,9 @@ def missing_bend_data(bends: int, without_direction: int) -> list[Finding]:
     if not bends:
         return []
     what = "bend is made: it is" if bends == 1 else f"{bends} bends are made: they are"
-    direction = f", {without_direction} of them up" if without_direction else ""
-    if bends == without_direction:
-        direction = " up"
+    direction = ""
+    if without_direction:
+        direction = " up" if without_direction == bends else f", {without_direction} of them up"
     return [
         Finding(
             level=Level.WARNING,

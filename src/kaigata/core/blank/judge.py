@@ -11,7 +11,7 @@ import shapely
 from shapely.geometry import LineString, Polygon
 
 from kaigata.core.blank.blank import Blank, BlankBend
-from kaigata.core.findings import Finding, Level
+from kaigata.core.findings import Finding, Level, counted
 from kaigata.core.metal.limits import Limits
 from kaigata.core.metal.tooling import DIES, die_opening, force_per_metre, least_flange
 from kaigata.core.part import FoldedPart, Panel
@@ -281,7 +281,7 @@ class _Look:
             if a.is_line and b.is_line and _turns_left(a.heading(1), b.heading(0))
         ]
         if sharp:
-            are = "1 outside corner is" if len(sharp) == 1 else f"{len(sharp)} outside corners are"
+            are = counted(len(sharp), "outside corner is", "outside corners are")
             yield _warn(
                 "corner-sharp",
                 f"{are} sharp, a radius of {least:g} mm is wanted. Round them in the slip.",

@@ -11,7 +11,7 @@ from shapely.strtree import STRtree
 
 from kaigata.core.cut.lead import Lead
 from kaigata.core.cut.passes import CutRules
-from kaigata.core.findings import Finding, Level
+from kaigata.core.findings import Finding, Level, counted
 from kaigata.core.nest import Placement
 from kaigata.core.plane import Point
 from kaigata.core.plane.tolerance import SAME
@@ -72,7 +72,7 @@ def lost_webs(
     i, j = pairs[0]
     (x, y), (u, v) = shapely.shortest_line(materials[i], materials[j]).coords
     at = ((x + u) / 2, (y + v) / 2)
-    others = "1 other pair" if len(pairs) == 2 else f"{len(pairs) - 1} other pairs"
+    others = counted(len(pairs) - 1, "other pair", "other pairs")
     more = f", and so between {others} of parts" if len(pairs) > 1 else ""
     yield Finding(
         level=Level.NOTE,

@@ -21,14 +21,13 @@ _Word = Annotated[str, Field(max_length=40, pattern=r"^[A-Z][0-9.]+( ?[A-Z][0-9.
 
 _KNOWN = ("program", "order", "sheet", "number", "material", "thickness", "kerf", "minutes")
 
-
 _LEAST_DECIMALS = {
     ("mm", "centre"): 3,
     ("mm", "radius"): 3,
     ("in", "centre"): 5,
     ("in", "radius"): 4,
 }
-"""Decimals from which on the two radii of a rounded arc differ by less than 0.002 mm."""
+"""Decimals from which on a rounded arc is one to a machine: its radii agree within 0.002 mm."""
 
 
 class Post(BaseModel):

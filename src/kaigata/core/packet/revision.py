@@ -6,6 +6,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from kaigata.core.findings import counted
 from kaigata.core.formats.blank_files import region_of_document
 from kaigata.core.formats.documents import BendDocument, BlankDocument
 from kaigata.core.plane import Contour, Point, Region
@@ -51,7 +52,7 @@ def _outline(old: BlankDocument, new: BlankDocument, one: Region, two: Region) -
     worth = [g for g in getattr(apart, "geoms", [apart]) if g.buffer(-_SAME).area > 0]
     if worth and not out:
         most = max(worth, key=lambda g: g.area).representative_point()
-        places = "1 place" if len(worth) == 1 else f"{len(worth)} places"
+        places = counted(len(worth), "place", "places")
         text = f"Outline changed in {places}, {apart.area:.1f} mm2 in all"
         out.append(Change("outline", text, (most.x, most.y)))
     return out

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 from procrastinate.contrib.django.models import ProcrastinateJob
-from procrastinate.jobs import Status
 
 from kaigata.shop.models import CutRun, NestRun, Packet, Part, Run
 from kaigata.shop.services.reading import give_up_reading
 
 __all__ = ["fail_forsaken", "give_up"]
+
+_UNFINISHED = ("todo", "doing")
+"""What the queue's table calls jobs that somebody will still do, or does."""
 
 _RUNS: dict[str, type[Run]] = {"nest": NestRun, "cut": CutRun, "pack": Packet}
 
@@ -48,5 +50,5 @@ def fail_forsaken() -> None:
 
 def _has_job(task: str, arguments: dict[str, int]) -> bool:
     return ProcrastinateJob.objects.filter(
-        task_name=task, args__contains=arguments, status__in=(Status.TODO.value, Status.DOING.value)
+        task_name=task, args__contains=arguments, status__in=_UNFINISHED
     ).exists()

@@ -13,7 +13,7 @@ from shapely.geometry import Point as Point2
 from shapely.geometry import Polygon
 
 from kaigata.core.errors import InputError
-from kaigata.core.findings import Finding, Level
+from kaigata.core.findings import Finding, Level, counted
 from kaigata.core.intake.drawing.joining import GAP, Joined, join
 from kaigata.core.intake.drawing.layers import Role, Style
 from kaigata.core.intake.drawing.strokes import Sheet, Stroke, read_strokes
@@ -315,11 +315,7 @@ def _findings(sheet: Sheet, joined: Joined, region: Region) -> tuple[Finding, ..
         if doubt:
             out.append(doubt)
     if sheet.fitted:
-        are = (
-            "1 spline or ellipse is"
-            if sheet.fitted == 1
-            else f"{sheet.fitted} splines or ellipses are"
-        )
+        are = counted(sheet.fitted, "spline or ellipse is", "splines or ellipses are")
         out.append(
             Finding(
                 level=Level.NOTE,
