@@ -1,6 +1,7 @@
 """Nests changed by hand, gone on with, chosen among and released, over HTTP."""
 
 import json
+import math
 from concurrent.futures import ThreadPoolExecutor
 
 import pytest
@@ -18,7 +19,7 @@ PARTS = {"gusset": [[0, 0], [180, 0], [180, 40], [40, 160], [0, 160]],
          "strap": [[0, 0], [260, 0], [260, 50], [0, 50]]}  # fmt: skip
 
 
-def run_of(order, spacing=6.0):
+def run_of(order, spacing=6.0, *, mirror=False):
     """A finished search of an order, its nest found by the engine itself."""
     sheet = StockSheet.objects.get(name="hand-1200x600")
     document = OrderDocument.model_validate({
@@ -26,7 +27,8 @@ def run_of(order, spacing=6.0):
         "sheets": [{"id": sheet.name, "width": 1200, "height": 600, "count": sheet.count,
                     "thickness": 1.5, "material": "galvanised", "cost": sheet.cost}],
         "parts": [{"id": name, "quantity": 6, "outer": outer, "turns": [0, 90, 180, 270],
-                   "thickness": 1.5, "material": "galvanised"} for name, outer in PARTS.items()],
+                   "mirror": mirror, "thickness": 1.5, "material": "galvanised"}
+                  for name, outer in PARTS.items()],
     })  # fmt: skip
     order.nest_rules = {**RULES, "seconds": 0.3}
     order.save()
@@ -72,6 +74,26 @@ def judged(nest, tmp_path):
     (tmp_path / "order.json").write_text(json.dumps(document["order"]))
     (tmp_path / "nest.json").write_text(json.dumps(document))
     return checked("nest_check.py", tmp_path / "order.json", tmp_path / "nest.json")
+
+
+@pytest.mark.parametrize(("may", "faults"), [(True, []), (False, ["mirror"])])
+def test_a_part_is_mirrored_by_hand_where_it_may_be(client, nested, tmp_path, may, faults):
+    run_of(nested, mirror=may)
+    shown = client.get(f"/api/orders/{nested.pk}/nest").json()
+    sheets = json.loads(json.dumps(shown["sheets"]))
+    strap = next(p for s in sheets for p in s["placements"] if p["part"] == "strap")
+
+    # A strap is its own mirror image about its middle, so it goes on covering the same metal.
+    turn = math.radians(strap["turn"])
+    strap["mirrored"] = not strap["mirrored"]
+    way = 260.0 if strap["mirrored"] else -260.0
+    strap["x"] += way * math.cos(turn)
+    strap["y"] += way * math.sin(turn)
+    answer = put(client, shown, sheets)
+
+    assert [p["may_mirror"] for p in shown["parts"]] == [may, may]
+    assert [f["kind"] for f in answer.json()["faults"]] == faults
+    assert judged(shown["nest"], tmp_path).startswith("ok" if may else "off")
 
 
 def test_a_part_moved_off_the_sheet_is_marked_and_moved_back_is_sound(client, shown, tmp_path):

@@ -79,15 +79,18 @@ def test_too_many_sets_change_nothing(client, order, put):
 def test_a_table_of_lines_comes_out_and_goes_in_changed(client, order, lines):
     address = f"/api/orders/{order.pk}/lines"
     text = client.get(address).content.decode()
-    assert text.splitlines()[0] == "part,quantity,material,thickness,file"
-    changed = text.replace("tool-tray,1,galvanised", "tool-tray,12,stainless")
+    heading = "part,quantity,material,priority,filler,mirror,thickness,file"
+    assert text.splitlines()[0] == heading
+    changed = text.replace("tool-tray,1,galvanised,0,no,no", "tool-tray,12,stainless,3,,yes")
 
     answer = client.put(address, {"text": changed, "name": "order.csv"}, **JSON)
 
     assert answer.status_code == 200
     assert quantities(order) == {"tool-tray": 12, "pump-bracket": 1}
     lines["tool-tray"].refresh_from_db()
-    assert lines["tool-tray"].material.name == "stainless"
+    tray = lines["tool-tray"]
+    assert tray.material.name == "stainless"
+    assert (tray.priority, tray.is_filler, tray.may_mirror) == (3, False, True)
     assert Part.objects.get(name="tool-tray").blank.document["material"] == "stainless"
 
 
@@ -100,10 +103,14 @@ def test_a_table_of_lines_comes_out_and_goes_in_changed(client, order, lines):
         ("tool-tray,many", 2, "quantity is 'many'"),
         ("tool-tray,3\nTool-Tray,4", 3, "stands in order.csv line 2 already"),
         ("tool-tray,3,oak", 2, "there is no material 'oak'"),
+        ("tool-tray,3,,10", 2, "priority is '10'"),
+        ("tool-tray,3,,0.5", 2, "priority is '0.5'"),
+        ("tool-tray,3,,1,perhaps", 2, "filler is 'perhaps'"),
+        ("pump-bracket,3,,,,\ntool-tray,3,,1,no,X", 3, "mirror is 'X'"),
     ],
 )
 def test_a_wrong_line_is_told_and_nothing_is_changed(client, order, lines, rows, line, text):
-    heading = "part,quantity,material" if rows.count(",") > 1 and "oak" in rows else "part,quantity"
+    heading = "part,quantity,material,priority,filler,mirror"
     body = {"text": f"{heading}\n{rows}\n", "name": "order.csv"}
 
     answer = client.put(f"/api/orders/{order.pk}/lines", body, **JSON)
@@ -130,6 +137,56 @@ def test_each_gauge_tells_how_far_it_has_come(client, order, lines):
     assert all(0 < g["utilisation"] < 1 for g in states)
     OrderLine.objects.filter(part__name="tool-tray").update(quantity=2)
     assert "stale" in {g["state"] for g in client.get(address).json()["gauges"]}
+
+
+def test_how_a_part_may_be_nested_reaches_the_nest_and_makes_it_stale(client, order, lines):
+    order.nest_rules = {**RULES, "seconds": 0.3}
+    order.save()
+    nesting.nest_parts(nesting.start_nesting(order).pk)
+    at, shown = f"/api/lines/{lines['tool-tray'].pk}", f"/api/orders/{order.pk}/nest"
+    rules = {"priority": 2, "is_filler": True, "may_mirror": True}
+
+    changed = client.patch(at, rules, **JSON).json()
+
+    assert {n: changed[n] for n in rules} == rules
+    known = {p.id: p for p in nesting.order_document(order).parts}
+    tray, bracket = known["tool-tray"], known["pump-bracket"]
+    assert (tray.priority, tray.filler, tray.mirror) == (2, True, True)
+    assert (bracket.priority, bracket.filler, bracket.mirror) == (0, False, False)
+    stale = client.get(shown).json()["run"]["stale"]
+    assert stale == ["nest rules of tool-tray added"]
+    client.patch(at, {"priority": 0, "is_filler": False, "may_mirror": False}, **JSON)
+    assert client.get(shown).json()["run"]["stale"] == []
+
+
+@pytest.mark.parametrize(
+    "body", [{"priority": 10}, {"priority": -1}, {"priority": 1.5}, {"may_mirror": "perhaps"}]
+)
+def test_a_rule_no_nest_knows_is_refused(client, lines, body):
+    line = lines["tool-tray"]
+
+    answer = client.patch(f"/api/lines/{line.pk}", body, **JSON)
+
+    assert answer.status_code == 400
+    line.refresh_from_db()
+    assert (line.priority, line.may_mirror) == (0, False)
+
+
+def test_copies_of_a_filler_are_not_missed(client, order, lines):
+    line = lines["pump-bracket"]
+    client.patch(f"/api/lines/{line.pk}", {"quantity": 2000, "is_filler": True}, **JSON)
+    order.nest_rules = {**RULES, "seconds": 0.3}
+    order.save()
+
+    nesting.nest_parts(nesting.start_nesting(order).pk)
+
+    shown = client.get(f"/api/orders/{order.pk}/nest").json()
+    left = {u["part"]: u for u in shown["unplaced"]}
+    assert left["pump-bracket"]["quantity"] > 1000
+    assert left["pump-bracket"]["why"].startswith("a filler")
+    assert shown["alternatives"][0]["left_out"] == shown["history"][-1]["left_out"] == 0
+    gauges = client.get(f"/api/orders/{order.pk}/gauges").json()["gauges"]
+    assert "short" not in {g["state"] for g in gauges}
 
 
 def test_grain_follows_the_sheet(order, lines):

@@ -65,6 +65,15 @@ def test_a_body_that_cannot_be_read_is_told_by_its_place(client, order, body, po
     assert [e["pointer"] for e in errors] == ([pointer] if pointer else [])
 
 
+def test_a_text_no_record_can_hold_is_refused(client, order):
+    new = client.post("/api/orders", {"number": "T-9\0", "title": "Stands"}, **JSON)
+    changed = client.patch(f"/api/orders/{order.pk}", {"title": "Sta\0nds"}, **JSON)
+
+    for answer in (new, changed):
+        assert "cannot be kept" in problem(answer, 400)["detail"]
+    assert list(Order.objects.values_list("title", flat=True)) == ["Test stands"]
+
+
 @pytest.mark.parametrize("station", ["", "?station=sixth", "?station=9", "?station=-1"])
 def test_a_stamp_of_no_station_is_not_taken_away(client, order, station):
     answer = client.delete(f"/api/orders/{order.pk}/stamps{station}")

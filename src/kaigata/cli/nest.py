@@ -59,8 +59,7 @@ def command(
         with whole_folder(out) as folder:
             write_nest(result, nest, known, folder, title=document.name or order.stem)
     tell(nest_summary_of(result), result.model_dump(mode="json", by_alias=True), as_json=as_json)
-    fillers = {p.id for p in known.parts if p.filler}
-    return DONE_IN_PART if any(u.part not in fillers for u in nest.unplaced) else DONE
+    return DONE_IN_PART if result.missed else DONE
 
 
 def searched(

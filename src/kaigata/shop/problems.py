@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from django.db import DataError
 from django.http import Http404, HttpRequest, JsonResponse
 from pydantic import BaseModel, ValidationError
 from rest_framework.exceptions import APIException
@@ -79,6 +80,9 @@ def answer_problem(error: Exception, context: dict[str, Any]) -> Response | None
     if isinstance(error, Http404):
         set_rollback()
         return _answer(_missing(path))
+    if isinstance(error, DataError):
+        set_rollback()
+        return _answer(_unkeepable(error, path))
     plain = exception_handler(error, context)
     if plain is None:
         return None
@@ -102,6 +106,18 @@ def _invalid(error: ValidationError, path: str) -> Problem:
         code="invalid",
         fix="Correct the value",
         errors=rows,
+    )
+
+
+def _unkeepable(error: DataError, path: str) -> Problem:
+    """Return what is wrong with a value no column takes: a NUL in a text."""
+    return Problem(
+        title=_TITLES[400],
+        status=400,
+        detail=f"a value cannot be kept: {error}",
+        instance=path,
+        code="invalid",
+        fix="Correct the value",
     )
 
 

@@ -40,6 +40,15 @@ def test_what_is_written_is_read(pairs):
     assert [(r["word"], r.number("value")) for r in again] == pairs
 
 
+@pytest.mark.parametrize("end", ["\n", "\r\n", "\r"])
+def test_lines_end_in_any_way(end):
+    found = rows(end.join(("k,word", "1,one", "2,two", "")), "k")
+
+    assert [(r.number("k"), r["word"], r.where) for r in found] == [
+        (1.0, "one", "table.csv line 2"), (2.0, "two", "table.csv line 3"),
+    ]  # fmt: skip
+
+
 def test_a_mark_of_the_byte_order_is_no_part_of_the_heading():
     assert rows("\ufeffk\n0.4\n", "k")[0].number("k") == 0.4
 
@@ -49,6 +58,8 @@ def test_a_mark_of_the_byte_order_is_no_part_of_the_heading():
     [
         ("", "table.csv line 1: the column 'k' is missing; The columns are k"),
         ("z\n1\n", "table.csv line 1: the column 'k' is missing"),
+        ("k,z,k\n1,2,3\n", "table.csv line 1: the column 'k' stands twice"),
+        (f"k\n1\n{'1' * 200_000}\n", "table.csv line 3: it is no table: field larger"),
         ("k\n1\n1,2\n", "table.csv line 3: there are more cells than columns"),
         ("k\nhalf\n", "table.csv line 2: k is 'half', no number"),
         ("k\ninf\n", "table.csv line 2: k is 'inf', no finite number"),

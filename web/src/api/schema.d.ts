@@ -35,7 +35,7 @@ export interface paths {
         delete: operations["line_take_out"];
         options?: never;
         head?: never;
-        /** @description Change quantity, name or material of a line. */
+        /** @description Change quantity, name or material of a line, and how its part may be nested. */
         patch: operations["line_change"];
         trace?: never;
     };
@@ -238,9 +238,9 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Download part, quantity, material, thickness and file of each line. */
+        /** @description Download what is wanted of each part, how it is nested, its thickness and file. */
         get: operations["lines_download"];
-        /** @description Take quantities and materials in: all or, when a line is wrong, nothing. */
+        /** @description Take what is wanted of each part in: all or, when a line is wrong, nothing. */
         put: operations["lines_put"];
         post?: never;
         delete?: never;
@@ -1513,7 +1513,7 @@ export interface components {
         };
         /**
          * LinesAsk
-         * @description Quantities and materials as CSV, columns part, quantity and, where wanted, material.
+         * @description Lines as CSV: part and quantity; material, priority, filler and mirror where wanted.
          */
         LinesAsk: {
             /** Text */
@@ -2163,6 +2163,21 @@ export interface components {
              * @default null
              */
             material?: string | null;
+            /**
+             * Priority
+             * @default null
+             */
+            priority?: number | null;
+            /**
+             * Is Filler
+             * @default null
+             */
+            is_filler?: boolean | null;
+            /**
+             * May Mirror
+             * @default null
+             */
+            may_mirror?: boolean | null;
         };
         /**
          * OrderChange
@@ -2601,6 +2616,12 @@ export interface components {
             quantity: number;
             /** Per Set */
             per_set: number;
+            /** Priority */
+            priority: number;
+            /** Is Filler */
+            is_filler: boolean;
+            /** May Mirror */
+            may_mirror: boolean;
             /** State */
             state: components["schemas"]["RackLineStateEnum"];
             /** Has Shell */

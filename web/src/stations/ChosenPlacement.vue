@@ -48,7 +48,7 @@ function send(event: Event): void {
       </select>
     </div>
     <p v-if="first.mirrored" class="finding warning">Mirrored: it is cut with its other face up, and seen from there every bend goes the other way. Bent as the table says it would be the other hand.</p>
-    <p v-if="mayMove && !mayMirror && part" class="quiet small">May not be mirrored: it would be of the other hand.</p>
+    <p v-if="mayMove && !mayMirror && part" class="quiet small">May not be mirrored. Station 1 allows it for parts that may lie with their other face up.</p>
   </section>
 </template>
 

@@ -13,6 +13,10 @@ function open(line: RackLine): void {
   void router.push(`/orders/${props.order}/part/${line.part}`)
 }
 
+function rulesOf(line: RackLine): string {
+  return [line.priority ? `priority ${line.priority}` : '', line.is_filler ? 'filler' : '', line.may_mirror ? 'mirror' : ''].filter(Boolean).join(', ')
+}
+
 function said(line: RackLine): string {
   if (line.state === 'refused') return line.what
   if (line.state === 'reading') return 'being read'
@@ -23,7 +27,7 @@ function said(line: RackLine): string {
 <template>
   <div v-if="lines.length" class="scroll">
     <table class="rows">
-      <thead><tr><th>part</th><th class="left">file</th><th class="left">material</th><th>thickness</th><th>blank, {{ view.units }}</th><th>pieces</th><th class="left">state</th></tr></thead>
+      <thead><tr><th>part</th><th class="left">file</th><th class="left">material</th><th>thickness</th><th>blank, {{ view.units }}</th><th>pieces</th><th class="left">in the nest</th><th class="left">state</th></tr></thead>
       <tbody>
         <tr v-for="line in lines" :key="line.id" class="can" :class="{ picked: line.part === part }" @click="open(line)">
           <td>{{ line.name }}</td>
@@ -32,6 +36,7 @@ function said(line: RackLine): string {
           <td class="num">{{ line.thickness ? length(line.thickness, view.units) : '' }}</td>
           <td class="num">{{ line.width && line.height ? `${length(line.width, view.units)} × ${length(line.height, view.units)}` : '' }}</td>
           <td class="num">{{ line.quantity }}</td>
+          <td class="left">{{ rulesOf(line) }}</td>
           <td class="left state" :class="{ bad: line.state === 'refused' }" :title="said(line)">{{ said(line) }}</td>
         </tr>
       </tbody>

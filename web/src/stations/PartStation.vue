@@ -12,6 +12,7 @@ import { useView } from '@/stores/view'
 
 import DrawnFields from './DrawnFields.vue'
 import GaugeStates from './GaugeStates.vue'
+import LineRules from './LineRules.vue'
 import MaterialField from './MaterialField.vue'
 import OrderFields from './OrderFields.vue'
 import PartList from './PartList.vue'
@@ -121,6 +122,7 @@ async function remove(): Promise<void> {
         <template v-if="blank"><dt>Panels</dt><dd class="num">{{ blank.panels.length }}</dd><dd /></template>
         <template v-if="blank"><dt>Holes and cutouts</dt><dd class="num">{{ blank.holes.length }}</dd><dd /></template>
       </dl>
+      <LineRules :line="line" />
       <div class="actions"><button type="button" @click="remove">Take out of the order</button></div>
     </template>
     <OrderFields :order="order" />

@@ -4,7 +4,7 @@ import { client, take } from '@/api/client'
 import type { RackLine } from '@/api/types'
 import { useUndo } from '@/stores/undo'
 
-type LineChange = Partial<{ quantity: number; name: string; material: string }>
+type LineChange = Partial<Pick<RackLine, 'quantity' | 'name' | 'priority' | 'is_filler' | 'may_mirror'> & { material: string }>
 
 /** Changes to a line of an order that can be undone. */
 export function useLine() {

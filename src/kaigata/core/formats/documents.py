@@ -244,6 +244,13 @@ class NestDocument(_Model):
     unplaced: list[UnplacedDocument] = []
     order: OrderDocument | None = None
 
+    @property
+    def missed(self) -> int:
+        """How many copies without a place are missed: all but those of fillers."""
+        parts = self.order.parts if self.order else []
+        fillers = {p.id for p in parts if p.filler}
+        return sum(u.quantity for u in self.unplaced if u.part not in fillers)
+
 
 class PierceDocument(_Model):
     """A contour in the order of cutting."""

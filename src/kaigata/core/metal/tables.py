@@ -68,21 +68,38 @@ def text_of_file(path: Path) -> str:
 
 
 def rows_of(text: str, name: str, columns: Sequence[str]) -> Iterator[Row]:
-    """Yield each row of a CSV.
+    """Yield each row of a CSV, its lines ended in whichever way.
 
     Raises
     ------
     InputError
-        A column is missing, or a row has more cells than the heading; the line is told.
+        A column is missing or stands twice, a row has more cells than the heading, or a cell is no
+        cell; the line is told.
     """
-    reader = csv.DictReader(io.StringIO(text.removeprefix("\ufeff")))
-    missing = [c for c in columns if c not in (reader.fieldnames or ())]
+    reader = csv.DictReader(io.StringIO(text.removeprefix("\ufeff"), newline=None))
+    try:
+        yield from _rows(reader, name, columns)
+    except csv.Error as error:
+        raise InputError(
+            f"it is no table: {error}",
+            where=f"{name} line {reader.line_num + 1}",
+            fix="Save it as CSV again",
+        ) from error
+
+
+def _rows(reader: csv.DictReader[str], name: str, columns: Sequence[str]) -> Iterator[Row]:
+    heading = list(reader.fieldnames or ())
+    at = f"{name} line 1"
+    missing = [c for c in columns if c not in heading]
     if missing:
         raise InputError(
             f"the column {missing[0]!r} is missing",
-            where=f"{name} line 1",
-            fix=f"The columns are {','.join(columns)}",
+            where=at,
+            fix=f"The columns are {','.join(columns)}, with commas between them",
         )
+    twice = next((c for i, c in enumerate(heading) if c in heading[:i]), None)
+    if twice is not None:
+        raise InputError(f"the column {twice!r} stands twice", where=at, fix="Keep one of them")
     for cells in reader:
         where = f"{name} line {reader.line_num}"
         if None in cells:

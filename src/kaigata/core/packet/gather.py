@@ -51,7 +51,7 @@ class PacketResult:
     @property
     def is_partial(self) -> bool:
         """Whether something of the order is not in it."""
-        return bool(self.failed or (self.nest and self.nest.unplaced))
+        return bool(self.failed or (self.nest and self.nest.missed))
 
 
 def unfolded_order(

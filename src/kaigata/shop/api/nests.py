@@ -292,6 +292,7 @@ def _alternatives(order: Order, shown: NestRun | None) -> list[AlternativeAnswer
         sheets = [stock_sheet(OrderSheetDocument.model_validate(s)) for s in rules["sheets"]]
         known = {s.id: s for s in sheets}
         turns = {t for p in rules["parts"] if p["turns"] != "any" for t in p["turns"]}
+        fillers = {p["id"] for p in rules["parts"] if p.get("filler")}
         found.append(
             AlternativeAnswer(
                 run=kept.run_id,
@@ -299,7 +300,9 @@ def _alternatives(order: Order, shown: NestRun | None) -> list[AlternativeAnswer
                 turns=sorted(int(t) for t in turns),
                 utilisation=kept.document["utilisation"],
                 sheets=len(kept.document["sheets"]),
-                left_out=sum(u["quantity"] for u in kept.document["unplaced"]),
+                left_out=sum(
+                    u["quantity"] for u in kept.document["unplaced"] if u["part"] not in fillers
+                ),
                 counted_area=kept.counted_area,
                 cost=_mass_and_cost([known[s["sheet"]] for s in kept.document["sheets"]])[1],
                 is_chosen=shown is not None and kept.run_id == shown.pk,

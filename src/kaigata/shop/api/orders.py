@@ -126,7 +126,7 @@ class SetsAsk(BaseModel):
 
 
 class LinesAsk(BaseModel):
-    """Quantities and materials as CSV, columns part, quantity and, where wanted, material."""
+    """Lines as CSV: part and quantity; material, priority, filler and mirror where wanted."""
 
     model_config = ConfigDict(extra="forbid")
 
@@ -153,6 +153,9 @@ class RackLine(BaseModel):
     file: str
     quantity: int
     per_set: int
+    priority: int
+    is_filler: bool
+    may_mirror: bool
     state: Literal["reading", "asking", "ready", "refused"]
     has_shell: bool
     drawn: DrawnSize | None
@@ -183,6 +186,9 @@ class LineChange(BaseModel):
     quantity: Annotated[int, Field(ge=1, le=orders.MOST_PIECES)] | None = None
     name: Annotated[str, Field(min_length=1, max_length=120)] | None = None
     material: str | None = None
+    priority: Annotated[int, Field(ge=0, le=orders.MOST_PRIORITY)] | None = None
+    is_filler: bool | None = None
+    may_mirror: bool | None = None
 
 
 class StampAsk(BaseModel):
@@ -277,7 +283,7 @@ class LinesView(APIView):
 
     @extend_schema(responses={(200, "text/csv"): OpenApiTypes.STR}, operation_id="lines_download")
     def get(self, request: Request, order: int) -> HttpResponse:
-        """Download part, quantity, material, thickness and file of each line."""
+        """Download what is wanted of each part, how it is nested, its thickness and file."""
         known = get_object_or_404(Order, pk=order)
         return download(
             orders.lines_table(known), f"{known.number}-parts", "csv", "text/csv; charset=utf-8"
@@ -285,7 +291,7 @@ class LinesView(APIView):
 
     @extend_schema(request=LinesAsk, responses=Rack, operation_id="lines_put")
     def put(self, request: Request, order: int) -> Response:
-        """Take quantities and materials in: all or, when a line is wrong, nothing."""
+        """Take what is wanted of each part in: all or, when a line is wrong, nothing."""
         known = get_object_or_404(Order, pk=order)
         asked = read(LinesAsk, request)
         orders.take_lines(known, asked.text, asked.name)
@@ -322,6 +328,9 @@ def _rack_line(line: OrderLine) -> RackLine:
         file=part.source_id,
         quantity=line.quantity,
         per_set=line.per_set,
+        priority=line.priority,
+        is_filler=line.is_filler,
+        may_mirror=line.may_mirror,
         state=part.state,
         has_shell=part.state == Part.State.REFUSED and part.shell is not None,
         drawn=_drawn_size(part),
@@ -374,17 +383,17 @@ class LineView(APIView):
 
     @extend_schema(request=LineChange, responses=RackLine, operation_id="line_change")
     def patch(self, request: Request, line: int) -> Response:
-        """Change quantity, name or material of a line."""
+        """Change quantity, name or material of a line, and how its part may be nested."""
         known = get_object_or_404(
             OrderLine.objects.select_related("part__source", "material"), pk=line
         )
         asked = read(LineChange, request)
         if asked.name is not None:
             _rename(known, asked.name)
-        material = None
+        values = asked.model_dump(exclude_none=True, exclude={"name"})
         if "material" in asked.model_fields_set:
-            material = get_object_or_404(Material, name=asked.material)
-        orders.change_line(known, quantity=asked.quantity, material=material)
+            values["material"] = get_object_or_404(Material, name=asked.material)
+        orders.change_line(known, **values)
         return answer(_rack_line(OrderLine.objects.get(pk=line)))
 
     @extend_schema(request=None, responses={204: None}, operation_id="line_take_out")

@@ -92,13 +92,21 @@ class Part(models.Model):
 
 
 class OrderLine(models.Model):
-    """A part and how many of it an order wants; ``per_set`` of them are in one set of its file."""
+    """A part and how many of it an order wants; ``per_set`` of them are in one set of its file.
+
+    How it is nested: of a higher ``priority`` nothing stays out for a part of a lower one; a
+    ``is_filler`` part goes only where there is room left; ``may_mirror`` where it may be cut with
+    its other face up.
+    """
 
     order = models.ForeignKey(Order, models.CASCADE, related_name="lines")
     part = models.OneToOneField(Part, models.CASCADE, related_name="line")
     quantity = models.PositiveIntegerField(default=1)
     per_set = models.PositiveIntegerField(default=1)
     material = models.ForeignKey(Material, models.SET_NULL, null=True, blank=True)
+    priority = models.SmallIntegerField(default=0)
+    is_filler = models.BooleanField(default=False)
+    may_mirror = models.BooleanField(default=False)
 
     class Meta:
         """In the order they came; at least one piece."""

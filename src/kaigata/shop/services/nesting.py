@@ -102,6 +102,9 @@ def order_document(order: Order) -> OrderDocument:
                         "turns": "any"
                         if rules["any_turn"] and not line.part.blank.grain
                         else _turns(line, rules["turns"], sheets),
+                        "mirror": line.may_mirror,
+                        "priority": line.priority,
+                        "filler": line.is_filler,
                     }
                 ).model_dump()
                 for line in lines
@@ -316,7 +319,8 @@ def _keep(
     spent: float,
 ) -> None:
     found = progress.nest
-    data = nest_document(found, document, order).model_dump(mode="json", by_alias=True)
+    nested = nest_document(found, document, order)
+    data = nested.model_dump(mode="json", by_alias=True)
     kept = {tuple(pair) for pair in run.settings.get("locked", [])}
     Nest.objects.update_or_create(
         run=run,
@@ -334,7 +338,7 @@ def _keep(
             "seconds": round(spent + progress.seconds, 2),
             "utilisation": round(found.utilisation, 5),
             "sheets": len(found.sheets),
-            "left_out": found.left_out,
+            "left_out": nested.missed,
         },
     ]
     NestRun.objects.filter(pk=run.pk).update(history=run.history)

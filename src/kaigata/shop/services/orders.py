@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterable
 from dataclasses import dataclass
 from itertools import groupby
@@ -20,6 +21,7 @@ from kaigata.shop.services.route_card import nest_inputs
 
 __all__ = [
     "MOST_PIECES",
+    "MOST_PRIORITY",
     "GaugeState",
     "change_line",
     "change_order",
@@ -32,7 +34,13 @@ __all__ = [
 MOST_PIECES = 100_000
 """Pieces of one part an order may want."""
 
-_COLUMNS = ("part", "quantity", "material", "thickness", "file")
+MOST_PRIORITY = 9
+"""Levels of priority above none; nothing is won by more."""
+
+_COLUMNS = (
+    "part", "quantity", "material", "priority", "filler", "mirror", "thickness", "file",
+)  # fmt: skip
+_WORD = {True: "yes", False: "no"}
 
 
 def change_order(order: Order, values: dict[str, Any]) -> None:
@@ -51,13 +59,11 @@ def change_order(order: Order, values: dict[str, Any]) -> None:
     order.save(update_fields=list(values))
 
 
-def change_line(
-    line: OrderLine, *, quantity: int | None = None, material: Material | None = None
-) -> None:
-    """Change how many of a part are wanted, or of what they are; its blank follows."""
-    line.quantity = quantity or line.quantity
-    line.material = material or line.material
-    line.save()
+def change_line(line: OrderLine, **values: object) -> None:
+    """Change what an order wants of a part, by the columns of its line; its blank follows."""
+    for name, value in values.items():
+        setattr(line, name, value)
+    line.save(update_fields=list(values))
     if line.part.state == Part.State.READY:
         unfold_part(line.part)
 
@@ -92,6 +98,9 @@ def lines_table(order: Order) -> str:
                 line.part.name,
                 line.quantity,
                 line.material.name if line.material else "",
+                line.priority,
+                _WORD[line.is_filler],
+                _WORD[line.may_mirror],
                 f"{line.part.thickness:g}" if line.part.thickness else "",
                 line.part.source.name,
             ]
@@ -102,9 +111,10 @@ def lines_table(order: Order) -> str:
 
 @transaction.atomic
 def take_lines(order: Order, text: str, file: str) -> int:
-    """Take quantities and materials from a CSV, all of it or nothing; return the lines changed.
+    """Take quantities, materials and nest rules from a CSV, all of it or nothing.
 
-    Parts are told by their name; those the table does not name stay as they are.
+    Parts are told by their name; those the table does not name stay as they are, and so does what
+    a cell leaves open. Returns the lines changed.
 
     Raises
     ------
@@ -128,22 +138,33 @@ def take_lines(order: Order, text: str, file: str) -> int:
         if name in seen:
             raise InputError(f"{row['part']!r} stands in {seen[name]} already", where=row.where)
         seen[name] = row.where
-        quantity, material = _pieces(row), _metal(row, metals)
-        if quantity != line.quantity or (material and material != line.material):
-            change_line(line, quantity=quantity, material=material)
+        wanted = {
+            "quantity": _whole(row, "quantity", 1, MOST_PIECES),
+            "material": _metal(row, metals) or line.material,
+            "priority": _whole(row, "priority", 0, MOST_PRIORITY, default=line.priority),
+            "is_filler": _yes(row, "filler", default=line.is_filler),
+            "may_mirror": _yes(row, "mirror", default=line.may_mirror),
+        }
+        values = {n: v for n, v in wanted.items() if v != getattr(line, n)}
+        if values:
+            change_line(line, **values)
             changed += 1
     return changed
 
 
-def _pieces(row: Row) -> int:
-    value = row.number("quantity")
-    if value != int(value) or not 1 <= value <= MOST_PIECES:
+def _whole(row: Row, name: str, least: int, most: int, default: int | None = None) -> int:
+    value = row.number(name, default)
+    if value != int(value) or not least <= value <= most:
         raise InputError(
-            f"quantity is {row['quantity']!r}",
+            f"{name} is {row[name]!r}",
             where=row.where,
-            fix=f"Write a whole number from 1 to {MOST_PIECES}",
+            fix=f"Write a whole number from {least} to {most}",
         )
     return int(value)
+
+
+def _yes(row: Row, name: str, *, default: bool) -> bool:
+    return row.one_of(name, tuple(_WORD.values()), _WORD[default]) == _WORD[True]
 
 
 def _metal(row: Row, metals: dict[str, Material]) -> Material | None:
@@ -164,8 +185,8 @@ class GaugeState:
     """How far the parts of one gauge have come.
 
     ``state`` is ``open`` when something is not ready or not nested yet, ``searching``, ``stale``
-    when the nest rests on what has changed since, ``short`` when copies fit nowhere, else
-    ``nested``. ``utilisation`` is that of the gauge's sheets alone.
+    when the nest rests on what has changed since, ``short`` when copies that are no
+    fillers fit nowhere, else ``nested``. ``utilisation`` is that of the gauge's sheets alone.
     """
 
     material: str
@@ -189,20 +210,20 @@ def gauge_states(order: Order) -> list[GaugeState]:
     for (_, material), group in groupby(lines, key=_gauge_of):
         own = list(group)
         thickness = own[0].part.thickness
-        names = {line.part.name for line in own}
+        wanted = {line.part.name: line.quantity for line in own}
         sheets = [
             s for s in (found[2].sheets if found else ())
-            if any(p.part in names for p in s.placements)
+            if any(p.part in wanted for p in s.placements)
         ]  # fmt: skip
-        placed = sum(len(s.placements) for s in sheets)
-        pieces = sum(line.quantity for line in own)
+        lying = Counter(p.part for s in sheets for p in s.placements)
+        fillers = {line.part.name for line in own if line.is_filler}
         states.append(
             GaugeState(
                 material=material,
                 thickness=thickness,
                 parts=len(own),
-                pieces=pieces,
-                placed=placed,
+                pieces=sum(wanted.values()),
+                placed=lying.total(),
                 sheets=len(sheets),
                 utilisation=measured_as_numbered(found[1], sheets).utilisation
                 if found and sheets
@@ -211,8 +232,8 @@ def gauge_states(order: Order) -> list[GaugeState]:
                     own,
                     is_searching=bool(run and run.is_open),
                     is_stale=is_stale,
-                    placed=placed,
-                    pieces=pieces,
+                    is_nested=bool(lying),
+                    is_short=any(lying[n] < wanted[n] for n in wanted.keys() - fillers),
                 ),
             )
         )
@@ -224,12 +245,17 @@ def _gauge_of(line: OrderLine) -> tuple[float, str]:
 
 
 def _word(
-    lines: Iterable[OrderLine], *, is_searching: bool, is_stale: bool, placed: int, pieces: int
+    lines: Iterable[OrderLine],
+    *,
+    is_searching: bool,
+    is_stale: bool,
+    is_nested: bool,
+    is_short: bool,
 ) -> str:
     if is_searching:
         return "searching"
-    if not placed or any(line.part.state != Part.State.READY for line in lines):
+    if not is_nested or any(line.part.state != Part.State.READY for line in lines):
         return "open"
     if is_stale:
         return "stale"
-    return "nested" if placed >= pieces else "short"
+    return "short" if is_short else "nested"

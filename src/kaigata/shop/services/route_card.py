@@ -135,8 +135,16 @@ def blank_inputs(order: Order) -> dict[str, str]:
 
 
 def nest_inputs(order: Order) -> dict[str, str]:
-    """Return what a nest rests on: the blanks, and the rules chosen for the order."""
-    return {**blank_inputs(order), "nest rules": digest(order.nest_rules)}
+    """Return what a nest rests on: the blanks, the rules of the order and of single parts."""
+    return {
+        **blank_inputs(order),
+        "nest rules": digest(order.nest_rules),
+        **{
+            f"nest rules of {line.part.name}": digest(own)
+            for line in _lines(order)
+            if any(own := [line.priority, line.is_filler, line.may_mirror])
+        },
+    }
 
 
 def _inputs(order: Order, station: int) -> dict[str, str]:
