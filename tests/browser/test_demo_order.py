@@ -129,6 +129,24 @@ def test_an_order_is_dated_noted_and_counted_by_a_table(bench, tmp_path):
     bench.fill("input[name='order-title']", "Repair stands")
 
 
+def test_a_part_may_be_mirrored_and_how_it_is_nested_can_be_undone(bench):
+    bench.go(f"/orders/1/part/{part_of(bench, 'Tool tray')}")
+    row = "table.rows tr.picked td:nth-child(7)"
+
+    bench.fill("input[name='priority']", "12")
+    assert bench.wait("input[name='priority']").get_attribute("value") == "0"
+    bench.fill("input[name='priority']", "2")
+    bench.until(lambda: bench.wait(row).text == "priority 2", "the priority")
+    bench.click("input[name='filler']")
+    bench.until(lambda: bench.wait(row).text == "priority 2, filler", "a filler")
+    bench.click(".foot button", text="Undo")
+    bench.until(lambda: bench.wait(row).text == "priority 2", "no filler")
+    bench.click(".foot button", text="Undo")
+    bench.click("input[name='mirror']")
+
+    bench.until(lambda: bench.wait(row).text == "mirror", "mirroring allowed")
+
+
 def test_the_sequence_is_reordered_and_survives_a_reload(bench):
     bench.go(f"/orders/1/bends/{part_of(bench, 'Tool tray')}")
     bench.click("button[aria-label='Bend 4 earlier']")
@@ -236,6 +254,34 @@ def test_a_part_is_dragged_locked_taken_off_and_the_rest_filled(bench, tmp_path)
     bench.wait(".alternatives tr.chosen:last-child")
     bench.click(".alternatives tr:first-child input")
     bench.wait(".alternatives tr.chosen:first-child")
+
+
+def pick(bench, part):
+    """Choose a copy of a part, on whichever sheet one lies."""
+    for tab in bench.all(".strip button"):
+        tab.click()
+        bench.wait("svg.sheet .part")
+        found = bench.all(f"svg.sheet .part[data-id^='{part}']")
+        if found:
+            ActionChains(bench.browser).move_to_element(found[0]).click().perform()
+            return bench.wait("section.chosen", text=part)
+    raise AssertionError(f"no {part} on any sheet")
+
+
+def test_only_a_part_that_may_is_mirrored_by_hand(bench):
+    keys = bench.browser.find_element(By.TAG_NAME, "body")
+    pick(bench, "Roof cap")
+    assert bench.wait("section.chosen button", text="Mirror").get_attribute("disabled")
+    pick(bench, "Tool tray")
+
+    def is_mirrored():
+        return "with its other face up" in bench.wait("section.chosen").text
+
+    before = is_mirrored()
+    keys.send_keys("x")
+    bench.until(lambda: is_mirrored() != before, "the other face")
+    keys.send_keys("u")
+    bench.until(lambda: is_mirrored() == before, "the face of before")
 
 
 def test_paths_are_drawn_and_the_program_downloads(bench):

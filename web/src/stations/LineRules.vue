@@ -32,7 +32,7 @@ function setMirror(event: Event): void {
     <h2>In the nest</h2>
     <div class="field"><span>Priority</span><div><input class="num" type="number" name="priority" min="0" :max="MOST" :value="line.priority" aria-label="Priority" @change="setPriority" /><p class="quiet small">0 to {{ MOST }}; where sheets run out, the lower stay out first</p></div></div>
     <div class="field"><span>Filler</span><label class="tick"><input type="checkbox" name="filler" :checked="line.is_filler" @change="setFiller" />only where room is left</label></div>
-    <div class="field"><span>Mirror</span><label class="tick"><input type="checkbox" name="mirror" :checked="line.may_mirror" @change="setMirror" />may lie with its other face up</label></div>
+    <div class="field"><span>Mirror</span><label class="tick"><input type="checkbox" name="mirror" :checked="line.may_mirror" @change="setMirror" />other face may lie up</label></div>
   </section>
 </template>
 
