@@ -36,6 +36,13 @@ describe('undo', () => {
     expect([list, undo.last]).toEqual([['a', 'b'], 'b'])
   })
 
+  it('takes as many back as it is asked to, however fast', async () => {
+    const [undo, list] = [useUndo(), [] as string[]]
+    for (const what of ['a', 'b', 'c']) await undo.run(adding(list, what))
+    await Promise.all([undo.undo(), undo.undo(), undo.redo(), undo.run(adding(list, 'd')), undo.undo(), undo.undo()])
+    expect([list, undo.last]).toEqual([['a'], 'a'])
+  })
+
   it('forgets what was undone once something else is done', async () => {
     const [undo, list] = [useUndo(), [] as string[]]
     await undo.run(adding(list, 'a'))

@@ -15,6 +15,7 @@ export const nameOf = (p: Pick<Placement, 'part' | 'copy'>) => `${p.part} ${p.co
 export function useHandwork(shown: () => Nest | undefined, order: () => number) {
   const queries = useQueryClient()
   const undo = useUndo()
+  const { inTurn } = undo
   const picked = ref<string[]>([])
   const locked = computed(() => (shown()?.locked ?? []).map(([part, copy]) => `${String(part)} ${String(copy)}`))
   // As the last answer had it, which the page shows a moment later.
@@ -24,17 +25,6 @@ export function useHandwork(shown: () => Nest | undefined, order: () => number) 
     () => shown()?.nest,
     () => (picked.value = []),
   )
-
-  let last: Promise<unknown> = Promise.resolve()
-
-  /** Do one thing after the other: each begins from the nest that the one before it has made. */
-  function inTurn<A extends unknown[]>(work: (...args: A) => Promise<void>) {
-    return (...args: A): Promise<void> => {
-      const mine = last.then(() => work(...args))
-      last = mine.catch(() => undefined)
-      return mine
-    }
-  }
 
   /** Keep sheets as they are now; what was before comes back by undo. */
   async function keep(what: string, sheets: Sheet[], lock = nest()?.locked ?? []): Promise<void> {
@@ -56,7 +46,7 @@ export function useHandwork(shown: () => Nest | undefined, order: () => number) 
       await queries.invalidateQueries({ predicate: (q) => ['order', 'cut', 'packet'].includes(String(q.queryKey[0])) })
     }
     const before = { sheets: now.sheets, locked: now.locked }
-    await undo.run({ what, make: put({ sheets, locked: lock }), unmake: put(before) })
+    await undo.runNow({ what, make: put({ sheets, locked: lock }), unmake: put(before) })
   }
 
   /** Change each picked placement that is not locked. */

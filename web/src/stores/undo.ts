@@ -13,8 +13,19 @@ export interface Change {
 export const useUndo = defineStore('undo', () => {
   const done = ref<Change[]>([])
   const undone = ref<Change[]>([])
+  let before: Promise<unknown> = Promise.resolve()
 
-  async function run(change: Change): Promise<void> {
+  /** Do one thing after the other, however fast they are asked for: each begins from what the last has made. */
+  function inTurn<A extends unknown[]>(work: (...args: A) => Promise<void>) {
+    return (...args: A): Promise<void> => {
+      const mine = before.then(() => work(...args))
+      before = mine.catch(() => undefined)
+      return mine
+    }
+  }
+
+  /** Make a change at once: for work that has waited for its turn already. */
+  async function runNow(change: Change): Promise<void> {
     try {
       await change.make()
       done.value = [...done.value.slice(-49), change]
@@ -24,7 +35,7 @@ export const useUndo = defineStore('undo', () => {
     }
   }
 
-  async function undo(): Promise<void> {
+  const undo = inTurn(async () => {
     const change = done.value.at(-1)
     if (!change) return
     try {
@@ -34,9 +45,9 @@ export const useUndo = defineStore('undo', () => {
     } catch (error) {
       tell(error)
     }
-  }
+  })
 
-  async function redo(): Promise<void> {
+  const redo = inTurn(async () => {
     const change = undone.value.at(-1)
     if (!change) return
     try {
@@ -46,7 +57,7 @@ export const useUndo = defineStore('undo', () => {
     } catch (error) {
       tell(error)
     }
-  }
+  })
   const last = computed(() => done.value.at(-1)?.what ?? '')
-  return { run, undo, redo, last, done, undone }
+  return { inTurn, runNow, run: inTurn(runNow), undo, redo, last, done, undone }
 })
