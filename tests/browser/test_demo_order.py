@@ -257,11 +257,11 @@ def test_a_part_is_dragged_locked_taken_off_and_the_rest_filled(bench, tmp_path)
 
 
 def pick(bench, part):
-    """Choose a copy of a part, on whichever sheet one lies."""
+    """Choose a copy of a part that is not locked, on whichever sheet one lies."""
     for tab in bench.all(".strip button"):
         tab.click()
         bench.wait("svg.sheet .part")
-        found = bench.all(f"svg.sheet .part[data-id^='{part}']")
+        found = bench.all(f"svg.sheet .part[data-id^='{part}']:not(.locked)")
         if found:
             ActionChains(bench.browser).move_to_element(found[0]).click().perform()
             return bench.wait("section.chosen", text=part)
