@@ -161,3 +161,15 @@ def test_changed_plans_lay_other_shapes_by_twos(given):
 
     assert len(seen) > 5
     assert not any(changed(bench, plan, (), (), draw).couples for _ in range(5))
+
+
+def test_the_second_of_two_is_not_laid_beyond_the_sheet():
+    order = order_with([(0, 0), (230, 0), (0, 150)], 4, QUARTERS[::2], size=(252, 172))
+    bench = bench_of(order)
+
+    layout = filled(bench, replace(first_plan(bench), couples=couples_of(bench)))
+
+    # One alone has just room on each of the three sheets.
+    assert [len(load) for load in layout.loads] == [1, 1, 1]
+    assert layout.left_out.total() == 1
+    assert not broken(order, bench, layout)

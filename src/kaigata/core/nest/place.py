@@ -314,9 +314,10 @@ def _seat_of(table, filling, i, v):  # type: ignore[no-untyped-def] # noqa: ANN0
 
 @njit(cache=True, error_model="numpy")
 def _seated(table, filling, i):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN202
-    """Lay an item where it goes along with its host, if it can; whether it could."""
+    """Lay an item in the hole of its host it goes along in, if it can; whether it could."""
     h = filling.host[i]
-    if h < 0 or filling.sheet[h] < 0:
+    # Where two found no room together, beside the first there is none for its mate.
+    if h < 0 or filling.sheet[h] < 0 or filling.mate[h] == i:
         return False
     s = filling.sheet[h]
     w, dx, dy = _seat_of(table, filling, i, filling.way[h])
