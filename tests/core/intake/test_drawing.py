@@ -220,9 +220,18 @@ def branching(space):
         space.add_line(a, b)
 
 
+def in_itself(space):
+    block = space.doc.blocks.new("loop")
+    block.add_blockref("loop", (1, 1))
+    space.add_blockref("loop", (0, 0))
+
+
 @pytest.mark.parametrize(
     ("draw", "text"),
     [
+        (in_itself, "entity #.*: a block cannot be drawn: maximum recursion"),
+        (lambda s: s.add_blockref("gone", (0, 0)), "a block cannot be drawn: .*gone"),
+        (lambda s: s.add_spline(), "a spline cannot be drawn"),
         (crossing, "touch or cross at x 100"),
         (branching, "3 lines meet at x 9.000, y 9.000"),
         (lambda s: s.add_arc((5, 5), 4, 10, 350), "open by 1.39 mm at x 8.939, y 5.000"),
@@ -234,6 +243,18 @@ def test_unusable_drawings_name_the_place(tmp_path, draw, text):
 
     with pytest.raises(InputError, match=text):
         read_drawing(path)
+
+
+def test_meshes_are_no_outlines(tmp_path):
+    def with_meshes(document):
+        space = document.modelspace()
+        plate(space)
+        space.add_polymesh((3, 3))
+        space.add_polyface().append_face([(0, 0, 0), (9, 0, 0), (9, 9, 0)])
+
+    (flat,) = read_drawing(drawn(tmp_path / "b.dxf", "R2010", with_meshes)).flats
+
+    assert flat.region.area == pytest.approx(100 * 60 - math.pi * 10**2)
 
 
 @pytest.mark.parametrize("head", [b"AC1027 not a dxf", b"0\nSECTION\n2\nNOWHERE", b"\x00" * 400])

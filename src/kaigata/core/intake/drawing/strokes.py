@@ -92,7 +92,7 @@ def read_strokes(path: Path, *, unit: float | None = None) -> Sheet:
     Raises
     ------
     InputError
-        The file is no DXF.
+        The file is no DXF, or holds something that cannot be drawn.
     """
     document = _opened(path)
     stated = _UNIT_MM.get(int(document.header.get("$INSUNITS", 0)))
@@ -136,7 +136,15 @@ class _Taker:
 
     def strokes(self) -> Iterator[Stroke]:
         for entity in self.document.modelspace():
-            yield from self._of(entity, "0", Style.WHOLE)
+            try:
+                yield from self._of(entity, "0", Style.WHOLE)
+            except (ezdxf.DXFError, ValueError, RecursionError) as error:
+                kind = "block" if entity.dxftype() in _BLOCKS else entity.dxftype().lower()
+                raise InputError(
+                    f"a {kind} cannot be drawn: {' '.join(str(error).split())[:80]}",
+                    where=f"entity #{entity.dxf.handle}",
+                    fix="Draw it anew, or take it out of the file",
+                ) from error
 
     def _of(self, entity: Any, block_layer: str, block_style: Style) -> Iterator[Stroke]:
         kind = entity.dxftype()
@@ -157,7 +165,7 @@ class _Taker:
         elif kind in _RUNS:
             for part in entity.virtual_entities():
                 yield from self._drawn(part, layer, style)
-        elif kind in _DRAWN:
+        else:
             yield from self._drawn(entity, layer, style)
 
     def _style(self, entity: Any, layer: str, block_style: Style) -> Style:
@@ -174,6 +182,9 @@ class _Taker:
         return style_of_pattern([float(t.value) for t in tags if t.code == 49])
 
     def _drawn(self, entity: Any, layer: str, style: Style) -> Iterator[Stroke]:
+        # Polylines may be meshes too, whose faces are no outlines.
+        if entity.dxftype() not in _DRAWN:
+            return
         role = role_of_layer(layer)
         is_up = bend_direction(layer) if role is Role.BEND else None
         for segment in self._segments(entity):
