@@ -142,6 +142,31 @@ def test_tables_go_out_and_come_back_and_a_wrong_line_changes_nothing(client):
     assert gauge_of(client, "card", 1.5)["radii"] == [0.1, 0.5]
 
 
+@pytest.mark.parametrize(
+    ("row", "text"),
+    [
+        ("card,Solid card,800,0.9,20,,2,,0.1", "density of card is another than in m.csv line 2"),
+        ("card,Card,700,0.9,20,,2,,0.1", "title of card is another"),
+        ("card,Solid card,700,0.9,20,,1.5,,0.1", "1.5 mm of card stands in m.csv line 2 already"),
+        ("felt,Felt,200,-1,20,,3,,0.1", "price is -1, it must not be below 0"),
+        ("felt,Felt,200,1,-20,,3,,0.1", "tensile is -20, it must not be below 0"),
+        ("felt,Felt,200,1,20,,3,,nan", "radii is 'nan'"),
+        ("felt,Felt,200,1,20,,3,,0.5 -1", "radii is '0.5 -1'"),
+        ("fel t,Felt,200,1,20,,3,,1", "name is 'fel t'"),
+    ],
+)
+def test_a_material_that_cannot_be_is_told_by_its_line(client, row, text):
+    materials = client.get("/api/stores/tables/materials").content.decode()
+    rows = f"{materials.splitlines()[0]}\ncard,Solid card,700,0.9,20,,1.5,,0.1\n{row}\n"
+
+    answer = client.put("/api/stores/tables/materials", {"text": rows, "name": "m.csv"}, **JSON)
+
+    assert answer.status_code == 422
+    assert text in answer.json()["detail"]
+    assert "m.csv line 3" in answer.json()["where"]
+    assert client.get("/api/stores/tables/materials").content.decode() == materials
+
+
 def test_a_gauge_is_copied_and_one_in_use_does_not_vanish(client, put):
     part = put("tool-tray")
     gauge = gauge_of(client, part.line.material.name, 1.5)

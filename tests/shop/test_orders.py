@@ -251,6 +251,7 @@ def test_the_stock_comes_as_a_table_and_goes_in_changed(client, shop):
         ("a,galvanised,1.5,0,1250,1,,,", "width is 0"),
         ("a,galvanised,1.5,400,300,1,,,0 0; 400 0; 500 300", "the outline reaches"),
         ("a,galvanised,1.5,400,300,1,,,0 0; 400 300; 400 0; 0 300", "crosses itself"),
+        ("a,galvanised,1.5,400,300,1,,,0 0; 400 0; 400 nan", "outline is no contour"),
         ("a,galvanised,1.5,400,300,1,,45,", "grain is '45'"),
         ("a,galvanised,1.5,400,300,1,-3,,", "cost is -3"),
         (" first ,galvanised,1.5,400,300,1,,,", "'first' stands in stock.csv line 2 already"),
@@ -269,3 +270,25 @@ def test_a_wrong_line_of_stock_is_told_and_changes_nothing(client, shop, row, te
     assert text in answer.json()["detail"]
     assert "stock.csv line 3" in json.dumps(answer.json())
     assert list(StockSheet.objects.values_list("name", "count")) == before
+
+
+@pytest.mark.parametrize(
+    ("outline", "status"),
+    [
+        ([[0, 0], [400, 0]], 400),
+        ([[0], [400], [300]], 400),
+        ([[0, 0], [400, 0], [400, 300, 0, 0]], 400),
+        ([[0, 0], [400, 0], [0, 301]], 422),
+        ([[0, 0], [400, 300], [400, 0], [0, 300]], 422),
+    ],
+    ids=["two corners", "no points", "too many numbers", "beyond the sheet", "crossing itself"],
+)
+def test_a_remnant_whose_outline_is_none_is_refused(client, shop, outline, status):
+    body = {"name": "corner", "material": "galvanised", "thickness": 1.5, "width": 400,
+            "height": 300, "outline": outline}  # fmt: skip
+
+    answer = client.post("/api/stores/sheets", body, **JSON)
+
+    assert answer.status_code == status
+    assert "outline" in json.dumps(answer.json())
+    assert not StockSheet.objects.filter(name="corner").exists()

@@ -15,6 +15,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from kaigata.core.cut import Post
+from kaigata.core.formats.documents import ContourRows
 from kaigata.core.formats.svg import contour_path
 from kaigata.core.metal.limits import LIMIT_REASONS, Limits
 from kaigata.core.metal.tooling import die_opening, force_per_metre, least_flange
@@ -223,7 +224,7 @@ class NewSheet(BaseModel):
     count: SheetCount = 1
     cost: Money | None = None
     grain: Literal[0, 90] = 0
-    outline: Annotated[list[list[float]], Field(min_length=3, max_length=5000)] | None = None
+    outline: Annotated[ContourRows, Field(min_length=3, max_length=5000)] | None = None
 
 
 def _gauge(gauge: Gauge) -> GaugeAnswer:

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import math
+from collections.abc import Iterable
+
 from django.db import transaction
 from django.db.models import QuerySet
 
@@ -144,8 +147,7 @@ def take_in(name: str, text: str, file: str) -> None:
         A line is wrong; file and line are told.
     """
     if name == "materials":
-        for row in rows_of(text, file, ("name", "title", "density", "price", "thickness")):
-            _take_material(row)
+        _take_materials(rows_of(text, file, ("name", "title", "density", "price", "thickness")))
         return
     if name == "stock":
         stock.take_stock(text, file)
@@ -160,6 +162,40 @@ def take_in(name: str, text: str, file: str) -> None:
         keep_chart(gauge or Gauge(material=material, thickness=chart.thickness), chart)
 
 
+_OF_MATERIAL = ("title", "density", "price", "tensile", "note")
+"""Columns that say the same in each row of a material."""
+
+
+def _take_materials(rows: Iterable[Row]) -> None:
+    first: dict[str, Row] = {}
+    seen: dict[tuple[str, float], str] = {}
+    for row in rows:
+        before = first.setdefault(row["name"], row)
+        differing = next((c for c in _OF_MATERIAL if row.get(c) != before.get(c)), None)
+        if differing is not None:
+            raise InputError(
+                f"{differing} of {row['name']} is another than in {before.where}",
+                where=row.where,
+                fix="Say the same of a material in each of its rows",
+            )
+        gauge = (row["name"], round(row.positive("thickness"), 3))
+        if gauge in seen:
+            raise InputError(
+                f"{row['thickness']} mm of {row['name']} stands in {seen[gauge]} already",
+                where=row.where,
+                fix="Keep one of them",
+            )
+        seen[gauge] = row.where
+        _take_material(row)
+
+
+def _not_below_nothing(row: Row, name: str, default: float | None = None) -> float:
+    value = row.number(name, default)
+    if value < 0:
+        raise InputError(f"{name} is {value:g}, it must not be below 0", where=row.where)
+    return value
+
+
 def _take_material(row: Row) -> None:
     if not row["name"].replace("-", "").replace("_", "").isalnum():
         raise InputError(
@@ -170,8 +206,8 @@ def _take_material(row: Row) -> None:
         defaults={
             "title": row["title"][:80] or row["name"],
             "density": row.positive("density"),
-            "price": row.number("price"),
-            "tensile": row.number("tensile", 400.0),
+            "price": _not_below_nothing(row, "price"),
+            "tensile": _not_below_nothing(row, "tensile", 400.0),
             "note": row.get("note", "")[:200],
         },
     )
@@ -182,6 +218,10 @@ def _take_material(row: Row) -> None:
         raise InputError(
             f"radii is {row['radii']!r}", where=row.where, fix="Write numbers with blanks between"
         ) from error
+    if not all(0 <= r < math.inf for r in radii):
+        raise InputError(
+            f"radii is {row['radii']!r}", where=row.where, fix="Write radii of 0 mm and more"
+        )
     near = (thickness - _SAME, thickness + _SAME)
     gauge = material.gauges.filter(thickness__range=near).first() or Gauge(
         material=material, thickness=thickness, points=[{"value": 0.44, "origin": "typed"}]

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections import Counter
 from typing import Any
 
+import numpy as np
 from django.db import transaction
 from django.db.models import F
 
@@ -141,7 +142,7 @@ def _outline(row: Row) -> list[list[float]] | None:
         points = [[float(v) for v in point.split()] for point in text.split(";")]
     except ValueError as error:
         raise InputError("outline holds what is no number", where=row.where) from error
-    if len(points) < 3 or any(len(p) not in (2, 3) for p in points):
+    if len(points) < 3 or any(len(p) not in (2, 3) or not np.isfinite(p).all() for p in points):
         raise InputError(
             "outline is no contour", where=row.where, fix="Write x y bulge; x y bulge; and so on"
         )
