@@ -158,6 +158,13 @@ def turned(shape, axis, degrees, by=(0, 0, 0)):
     return BRepBuilderAPI_Transform(shape, move, True).Shape()
 
 
+def mirrored(shape):
+    """The image of a shape in a mirror that stands askew."""
+    move = gp_Trsf()
+    move.SetMirror(gp_Ax2(gp_Pnt(3, 4, 5), gp_Dir(1, 2, 3)))
+    return BRepBuilderAPI_Transform(shape, move, True).Shape()
+
+
 def write_step(shape, path, *, unit="MM"):
     """Write a solid as a STEP file."""
     Interface_Static.SetCVal_s("write.step.unit", unit)
