@@ -180,7 +180,9 @@ def test_a_post_of_the_shops_own_is_kept_tried_out_and_used(client, nested, cut)
     assert posts["plain"] == "standard"
 
     shown = cut(post="own-plain")
-    text = client.get(f"/api/programs/{shown['programs'][0]['id']}/files/nc").content.decode()
+    files = f"/api/programs/{shown['programs'][0]['id']}/files"
+    text = client.get(f"{files}/nc").content.decode()
+    assert client.get(f"{files}/txt").status_code == 404
     assert "\nM7\n" in text
     assert "\nM3\n" not in text
 

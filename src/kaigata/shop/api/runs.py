@@ -10,6 +10,7 @@ from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import extend_schema
 from pydantic import BaseModel, ConfigDict, Field
+from rest_framework.exceptions import NotFound
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -281,7 +282,9 @@ class ProgramFileView(APIView):
         stem = f"sheet-{known.number}"
         if kind == "nc":
             return download(known.text, stem, "nc", "text/plain")
-        return download(known.path_dxf, stem, "path.dxf", "application/dxf")
+        if kind == "dxf":
+            return download(known.path_dxf, stem, "path.dxf", "application/dxf")
+        raise NotFound(f"There is no file of kind {kind}; there are nc and dxf")
 
 
 class PacketFile(BaseModel):
