@@ -182,7 +182,7 @@ def test_fillers_go_no_further_than_the_last_sheet_is_used():
     ("sheets", "fits", "text"),
     [
         ((StockSheet(id="a", width=500, height=500, count=1),), True,
-         "the 1 sheet of steel 2.0 are used up"),
+         "the 1 sheet of steel 2.0 is used up"),
         ((StockSheet(id="a", width=500, height=500, count=2),), True,
          "the 2 sheets of steel 2.0 are used up"),
         ((StockSheet(id="a", width=500, height=500, count=2),), False,

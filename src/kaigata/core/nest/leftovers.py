@@ -7,6 +7,7 @@ from dataclasses import replace
 
 import numpy as np
 
+from kaigata.core.findings import counted
 from kaigata.core.nest.bench import Bench, Layout, Load
 from kaigata.core.nest.score import last_of
 
@@ -51,4 +52,5 @@ def reason_left_out(bench: Bench, kind: int, gauge: str, *, fits: bool) -> str:
     if any(s.count is None for s in bench.sheets.values()):
         return f"larger than every sheet of {gauge}"
     have = sum(s.count or 0 for s in bench.sheets.values())
-    return f"the {have} sheet{'s' if have != 1 else ''} of {gauge} are used up"
+    of = f"of {gauge}"
+    return f"the {counted(have, f'sheet {of} is', f'sheets {of} are')} used up"
