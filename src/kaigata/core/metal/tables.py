@@ -16,7 +16,8 @@ __all__ = ["Row", "csv_text", "number_text", "rows_of", "text_of_file"]
 class Row(dict[str, str]):
     """A row of a table that knows where it stands.
 
-    ``number`` and ``positive`` give a column as a number or raise InputError naming the line.
+    ``number``, ``positive`` and ``not_negative`` give a column as a number or raise InputError
+    naming the line.
     """
 
     where: str
@@ -39,6 +40,13 @@ class Row(dict[str, str]):
         value = self.number(name)
         if value <= 0:
             raise InputError(f"{name} is {value:g}, it must be above 0", where=self.where)
+        return value
+
+    def not_negative(self, name: str, default: float | None = None) -> float:
+        """Return a column as a number not below nothing."""
+        value = self.number(name, default)
+        if value < 0:
+            raise InputError(f"{name} is {value:g}, it must not be below 0", where=self.where)
         return value
 
     def one_of(self, name: str, words: Sequence[str], default: str) -> str:

@@ -9,8 +9,8 @@ from kaigata.shop.services.reading import give_up_reading
 
 __all__ = ["fail_forsaken", "give_up"]
 
-_UNFINISHED = ("todo", "doing")
-"""What the queue's table calls jobs that somebody will still do, or does."""
+_ENDED = ("succeeded", "failed", "cancelled", "aborting", "aborted")
+"""What the queue's table calls jobs that nobody will finish any more."""
 
 _RUNS: dict[str, type[Run]] = {"nest": NestRun, "cut": CutRun, "pack": Packet}
 
@@ -49,6 +49,5 @@ def fail_forsaken() -> None:
 
 
 def _has_job(task: str, arguments: dict[str, int]) -> bool:
-    return ProcrastinateJob.objects.filter(
-        task_name=task, args__contains=arguments, status__in=_UNFINISHED
-    ).exists()
+    jobs = ProcrastinateJob.objects.filter(task_name=task, args__contains=arguments)
+    return jobs.exclude(status__in=_ENDED).exists()

@@ -189,13 +189,6 @@ def _take_materials(rows: Iterable[Row]) -> None:
         _take_material(row)
 
 
-def _not_below_nothing(row: Row, name: str, default: float | None = None) -> float:
-    value = row.number(name, default)
-    if value < 0:
-        raise InputError(f"{name} is {value:g}, it must not be below 0", where=row.where)
-    return value
-
-
 def _take_material(row: Row) -> None:
     if not row["name"].replace("-", "").replace("_", "").isalnum():
         raise InputError(
@@ -206,8 +199,8 @@ def _take_material(row: Row) -> None:
         defaults={
             "title": row["title"][:80] or row["name"],
             "density": row.positive("density"),
-            "price": _not_below_nothing(row, "price"),
-            "tensile": _not_below_nothing(row, "tensile", 400.0),
+            "price": row.not_negative("price"),
+            "tensile": row.not_negative("tensile", 400.0),
             "note": row.get("note", "")[:200],
         },
     )

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
+import math
 from collections import Counter
 from typing import Any
 
-import numpy as np
 from django.db import transaction
 from django.db.models import F
 
@@ -115,16 +115,13 @@ def take_stock(text: str, file: str) -> None:
         count = row.number("count")
         if count != int(count) or count < 0:
             raise InputError(f"count is {row['count']!r}", where=row.where, fix="Write 0, 1, 2 …")
-        cost = row.number("cost", -1.0)
-        if row.get("cost", "").strip() and cost < 0:
-            raise InputError(f"cost is {cost:g}, it must not be below 0", where=row.where)
         values = {
             "material": row["material"].strip(),
             "thickness": row.positive("thickness"),
             "width": row.positive("width"),
             "height": row.positive("height"),
             "count": int(count),
-            "cost": None if cost < 0 else cost,
+            "cost": row.not_negative("cost") if row.get("cost", "").strip() else None,
             "grain": float(row.one_of("grain", ("0", "90"), "0")),
             "outline": _outline(row),
         }
@@ -142,7 +139,9 @@ def _outline(row: Row) -> list[list[float]] | None:
         points = [[float(v) for v in point.split()] for point in text.split(";")]
     except ValueError as error:
         raise InputError("outline holds what is no number", where=row.where) from error
-    if len(points) < 3 or any(len(p) not in (2, 3) or not np.isfinite(p).all() for p in points):
+    if len(points) < 3 or any(
+        len(p) not in (2, 3) or not all(map(math.isfinite, p)) for p in points
+    ):
         raise InputError(
             "outline is no contour", where=row.where, fix="Write x y bulge; x y bulge; and so on"
         )
