@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from kaigata.core.nest.overlap import Lying, cost_at, depth_between, measure_depths
+from kaigata.core.nest.overlap import cost_at, depth_between, lying_of, measure_depths
 from tests.core.nest.given import bench_of, filled, order_of
 
 
@@ -13,8 +13,8 @@ def test_overlap_by_cells_is_the_plain_sum(name, spread):
     bench = bench_of(order_of(name))
     load = filled(bench).loads[0]
     n, draw = len(load), np.random.default_rng(1)
-    lying = Lying(load.way, load.at, load.fixed, np.zeros((n, 4)), np.zeros((n, n)),
-                  draw.uniform(1, 3, (n, n)))  # fmt: skip
+    lying = lying_of(bench.table, load.way, load.at, load.fixed)
+    lying.weight[:] = draw.uniform(1, 3, (n, n))
     measure_depths(bench.table, lying)
     rows = draw.integers(n, size=2000)
     places = load.at[rows] + draw.normal(0, spread, (2000, 2))

@@ -5,7 +5,7 @@ import pytest
 
 from kaigata.core.nest import NestOrder, NestPart, StockSheet
 from kaigata.core.nest.improve import Bout, Hand, is_shortest, tighten
-from kaigata.core.nest.overlap import TOUCH, Lying, measure_depths, pushes_on
+from kaigata.core.nest.overlap import TOUCH, lying_of, measure_depths, pushes_on
 from kaigata.core.nest.separate import draw, random_state, separate, squeeze_in
 from kaigata.core.plane import Contour, Region
 from tests.core.nest.given import bench_of, broken, copies, filled, order_of
@@ -22,13 +22,9 @@ def plates(quantity, width=200, height=100, size=(1000, 500), turns=(0.0,)):
 
 
 def lying_at(bench, way, at, fixed=()):
-    n = len(way)
-    stays = np.zeros(n, dtype=bool)
+    stays = np.zeros(len(way), dtype=bool)
     stays[list(fixed)] = True
-    lying = Lying(
-        np.array(way, dtype=np.int64), np.array(at, dtype=float), stays,
-        np.zeros((n, 4)), np.zeros((n, n)), np.ones((n, n)),
-    )  # fmt: skip
+    lying = lying_of(bench.table, np.array(way, dtype=np.int64), np.array(at, dtype=float), stays)
     measure_depths(bench.table, lying)
     return lying
 
@@ -140,6 +136,27 @@ def test_a_part_larger_than_its_room_is_not_squeezed_in():
     assert not squeeze_in(
         bench.table, np.array([[10.0, 10.0, 180.0, 490.0]]), lying, 0, EFFORT, random_state(1)
     )
+
+
+@pytest.mark.parametrize("is_mirrored", [False, True])
+def test_what_fits_nowhere_overlaps_a_small_part_rather_than_a_large_one(is_mirrored):
+    """A plate of 200 between one of 400 and one of 40, in a gap 8 mm too short for it."""
+    sizes = [(400, 400), (40, 400), (200, 400)]
+    parts = tuple(
+        NestPart(id=f"plate {w}", quantity=1, region=Region(Contour.rectangle(w, h)), turns=(0.0,))
+        for w, h in sizes
+    )
+    sheet = StockSheet(id="sheet", width=660, height=420, count=1)
+    bench = bench_of(NestOrder(sheets=(sheet,), parts=parts, spacing=4.0, margin=10.0))
+    left = [10, 610, 300]
+    if is_mirrored:
+        left = [660 - x - w for x, (w, _) in zip(left, sizes, strict=True)]
+    lying = lying_at(bench, [0, 1, 2], [(x, 10) for x in left], fixed=(0, 1))
+
+    squeeze_in(bench.table, bench.room("sheet")[None], lying, 2, 12 * EFFORT, random_state(1))
+
+    assert lying.depth[2, 0] <= TOUCH
+    assert lying.depth[2, 1] == pytest.approx(8, abs=0.1)
 
 
 def test_a_push_takes_a_part_out_by_the_shortest_way():

@@ -10,7 +10,7 @@ import numpy as np
 
 from kaigata.core.nest.bench import Bench, Load
 from kaigata.core.nest.nofit import Floats
-from kaigata.core.nest.overlap import Lying, measure_depths
+from kaigata.core.nest.overlap import Lying, lying_of, measure_depths
 from kaigata.core.nest.separate import random_state, separate, squeeze_in
 
 __all__ = ["Bout", "Hand", "is_shortest", "pull", "tighten"]
@@ -90,8 +90,7 @@ class _Spread:
             if block is not None:
                 way, at = np.append(way, block), np.vstack([at, off])
                 fixed = np.append(fixed, np.True_)
-        n = len(way)
-        self.lying = Lying(way, at, fixed, np.zeros((n, 4)), np.zeros((n, n)), np.ones((n, n)))
+        self.lying = lying_of(bench.table, way, at, fixed)
 
     def rooms(self, last: int, length: float) -> Floats:
         """Return where parts may reach, on one sheet only up to a length, mm."""
@@ -428,9 +427,6 @@ def _around(bench: Bench, lying: Lying, row: int) -> tuple[np.ndarray, Lying, Fl
     fixed = np.ones(len(hull), dtype=bool)
     fixed[near] = False
     rows = np.flatnonzero(touched | ~fixed)
-    n = len(rows)
-    view = Lying(
-        lying.way[rows], lying.at[rows], fixed[rows], hull[rows],
-        np.ascontiguousarray(lying.depth[np.ix_(rows, rows)]), np.ones((n, n)),
-    )  # fmt: skip
+    view = lying_of(bench.table, lying.way[rows], lying.at[rows], fixed[rows])
+    view.depth[:] = lying.depth[np.ix_(rows, rows)]
     return rows, view, np.concatenate([reach[:, :2].min(axis=0), reach[:, 2:].max(axis=0)])

@@ -10,8 +10,18 @@ from numba import njit
 
 from kaigata.core.nest.cells import ACROSS, BORDER, BORDER_INSIDE, OUTSIDE
 from kaigata.core.nest.nofit import SKEW_COS, SKEW_SIN, Floats, Ints
+from kaigata.core.nest.table import Table
 
-__all__ = ["TOUCH", "Lying", "cost_at", "depth_between", "lay", "measure_depths", "pushes_on"]
+__all__ = [
+    "TOUCH",
+    "Lying",
+    "cost_at",
+    "depth_between",
+    "lay",
+    "lying_of",
+    "measure_depths",
+    "pushes_on",
+]
 
 TOUCH = 0.006
 """mm: parts that penetrate less than this count as apart; the tolerance of spacing is 0.01."""
@@ -20,16 +30,27 @@ TOUCH = 0.006
 class Lying(NamedTuple):
     """Parts on one sheet: ``way[i]`` at ``at[i]`` (x, y, mm), immovable where ``fixed[i]``.
 
-    ``hull[i]`` bounds the grown shape where it lies. ``depth[i, j]`` is how deep two parts
-    penetrate, mm, and ``weight[i, j]`` what that counts.
+    ``hull[i]`` bounds the grown shape where it lies; ``size[i]`` is the root of the area that it
+    bounded at first, mm. ``depth[i, j]`` is how deep two parts penetrate, mm, and ``weight[i, j]``
+    what that counts, at least ``size[i] * size[j]``: the same depth is more metal between two large
+    parts, which find room elsewhere less often than a small one would.
     """
 
     way: Ints
     at: Floats
     fixed: npt.NDArray[np.bool_]
     hull: Floats
+    size: Floats
     depth: Floats
     weight: Floats
+
+
+def lying_of(table: Table, way: Ints, at: Floats, fixed: npt.NDArray[np.bool_]) -> Lying:
+    """Return parts as they lie, their depths not yet measured."""
+    hull = table.hull[way]
+    size = np.sqrt((hull[:, 2] - hull[:, 0]) * (hull[:, 3] - hull[:, 1]))
+    depth = np.zeros((len(way), len(way)))
+    return Lying(way, at, fixed, hull + np.hstack([at, at]), size, depth, np.outer(size, size))
 
 
 @njit(cache=True, fastmath=True, error_model="numpy")

@@ -245,6 +245,7 @@ def separate(table, rooms, lying, rounds, patience, effort, state, memory):  # t
         The sum of penetrations left, mm; 0 when no two parts overlap.
     """
     n = len(lying.way)
+    size = lying.size
     best = np.zeros((3, 4))
     pushes = np.zeros((4, 3))
     order = np.zeros(n, dtype=np.int64)
@@ -292,7 +293,7 @@ def separate(table, rooms, lying, rounds, patience, effort, state, memory):  # t
                 if d > TOUCH:
                     w = lying.weight[i, j] * (1.06 + 0.3 * d / worst)
                 else:
-                    w = max(1.0, lying.weight[i, j] * 0.98)
+                    w = max(size[i] * size[j], lying.weight[i, j] * 0.98)
                 lying.weight[i, j] = w
                 lying.weight[j, i] = w
     return total
