@@ -36,6 +36,9 @@ _HARD = 10.0
 """What all overlaps, over the root of a part's area, count against what the part is worth."""
 _HOPELESS = 0.7
 """That share from which on a squeeze hardly ever succeeds."""
+_LARGER = 1.5
+"""How much more, at most, an overlap with a larger part counts in it; with a smaller one, which
+steps aside more easily, it counts less."""
 
 
 @dataclass
@@ -393,8 +396,11 @@ def _laid_in(bench: Bench, load: Load, room: Floats, kind: int, hand: Hand) -> _
     )
     spread = _Spread(bench, [more])
     fits = squeeze_in(bench.table, room[None], spread.lying, len(load), 6 * _EFFORT, hand.state)
-    depth = float(spread.lying.depth[len(load)].sum()) if fits else np.inf
-    return _Look(spread, len(load), depth / float(np.sqrt(bench.area[kind])))
+    if not fits:
+        return _Look(spread, len(load), np.inf)
+    size, depth = spread.lying.size, spread.lying.depth[len(load)]
+    hard = float((depth * np.minimum(_LARGER, size / size[len(load)])).sum())
+    return _Look(spread, len(load), hard / float(np.sqrt(bench.area[kind])))
 
 
 def _freed(bench: Bench, look: _Look, hand: Hand, bout: Bout, patience: int) -> Load | None:
