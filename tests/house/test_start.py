@@ -1,11 +1,15 @@
 """What keeps the house from standing is one clear line."""
 
+import os
 import shutil
 import socket
 import subprocess
 import sys
+import time
 from collections import namedtuple
+from pathlib import Path
 
+import psycopg
 import pytest
 
 from kaigata.house import database, machine
@@ -44,20 +48,81 @@ def test_a_full_disk_is_said_before_anything_is_made(monkeypatch):
         machine.require_room()
 
 
-def test_a_database_that_does_not_come_up_is_said_with_its_last_word(monkeypatch, tmp_path):
-    # Where the database's own user can reach it, whoever runs the tests.
+@pytest.fixture
+def folder(monkeypatch, tmp_path):
+    """A folder for clusters that the database's own user can reach, whoever runs the tests."""
     tmp_path.chmod(0o755)
     for parent in tmp_path.parents[:2]:
         parent.chmod(0o755)
     monkeypatch.setattr(database, "VAR", tmp_path)
     monkeypatch.setattr(database, "LOG", tmp_path / "log")
+    return tmp_path
+
+
+def test_a_database_that_does_not_come_up_is_said_with_its_last_word(folder):
     cluster = Cluster("broken")
     cluster.start()
     cluster.stop()
-    (tmp_path / "broken" / "postgresql.conf").write_text("work_mem = nonsense\n")
+    (folder / "broken" / "postgresql.conf").write_text("work_mem = nonsense\n")
 
     with pytest.raises(Trouble, match=r"PostgreSQL did not come up: .*configuration file"):
         Cluster("broken").start()
+
+
+def test_a_database_left_running_is_ended_before_another_serves_its_files(folder):
+    left, again = Cluster("left"), Cluster("left")
+    left.start()
+    try:
+        left.make_database("kept")
+        again.start()
+
+        assert not left.is_running()
+        with psycopg.connect(again.address("kept")) as link:
+            assert link.execute("SELECT 1").fetchone() == (1,)
+    finally:
+        again.stop()
+        left.stop()
+
+
+def test_the_number_of_another_process_does_not_keep_a_database_from_starting(folder):
+    cluster = Cluster("moved")
+    cluster.start()
+    cluster.stop()
+    (folder / "moved" / "postmaster.pid").write_text(f"{os.getpid()}\n")
+
+    cluster.start()
+    cluster.stop()
+
+
+def test_a_server_ends_with_the_house_that_was_killed(tmp_path):
+    house = """
+import sys, time
+from pathlib import Path
+from kaigata.house.stage import Stage
+
+class Asleep(Stage):
+    def worker_words(self):
+        return ["sleep", "60"]
+
+stage = Asleep("", 0, Path(sys.argv[1]))
+stage.start_worker()
+print(stage.worker_pid(), flush=True)
+time.sleep(60)
+"""
+    parent = subprocess.Popen(
+        [sys.executable, "-c", house, str(tmp_path)], stdout=subprocess.PIPE, text=True, cwd=ROOT
+    )
+    child = Path("/proc", parent.stdout.readline().strip(), "stat")
+    assert child.exists()
+
+    parent.kill()
+    parent.communicate()
+
+    # A process that ended may stay a while as a zombie (Z), until someone takes note.
+    end = time.monotonic() + 10
+    while child.exists() and child.read_text().split()[2] != "Z":
+        assert time.monotonic() < end
+        time.sleep(0.05)
 
 
 def test_a_free_port_is_known_from_a_taken_one():

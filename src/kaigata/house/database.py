@@ -7,6 +7,7 @@ import os
 import pwd
 import secrets
 import shutil
+import signal
 import socket
 import subprocess
 import tempfile
@@ -71,7 +72,7 @@ class Cluster:
         postgres = _binary("postgres")
         if not (self._link / "PG_VERSION").exists():
             self._make()
-        (self._link / "postmaster.pid").unlink(missing_ok=True)
+        self._end_survivor()
         self.port = next(p for p in range(_FIRST_PORT, _FIRST_PORT + 200) if port_is_free(p))
         words = [postgres, "-D", str(self._link.resolve()), "-p", str(self.port),
                  "-c", "listen_addresses=127.0.0.1", "-c", "unix_socket_directories="]  # fmt: skip
@@ -87,7 +88,7 @@ class Cluster:
             return
         pid = self._postmaster()
         if pid is not None:
-            os.kill(pid, 2)
+            os.kill(pid, signal.SIGINT)
         try:
             self._process.wait(20)
         except subprocess.TimeoutExpired:
@@ -166,6 +167,31 @@ class Cluster:
             return int(file.read_text().splitlines()[0])
         except (OSError, ValueError, IndexError):
             return None
+
+    def _end_survivor(self) -> None:
+        """End a server that outlived whoever started it: two on one cluster would spoil it.
+
+        PostgreSQL sees to that itself by the file with the process's number; but in a new container
+        that number may be another process's by now, and it would refuse to start for ever.
+        """
+        end, told = time.monotonic() + _PATIENCE, None
+        while (pid := self._postmaster()) is not None and self._is_server(pid):
+            if pid != told:
+                say("ending a database that was left running")
+                os.kill(pid, signal.SIGINT)
+                told = pid
+            if time.monotonic() > end:
+                raise Trouble(f"a database left running does not end; stop the process {pid}")
+            time.sleep(0.1)
+        (self._link / "postmaster.pid").unlink(missing_ok=True)
+
+    def _is_server(self, pid: int) -> bool:
+        """Whether a process is a server on this cluster."""
+        try:
+            words = Path(f"/proc/{pid}/cmdline").read_bytes().split(b"\0")
+        except OSError:
+            return False
+        return os.fsencode(self._link.resolve()) in words
 
     def _wait(self) -> None:
         import psycopg

@@ -21,6 +21,8 @@ __all__ = ["Stage", "manage"]
 
 _PATIENCE = 30.0
 _GRACE = 15.0
+_WITH_PARENT = ("setpriv", "--pdeathsig", "TERM")
+"""Ends a child with its parent, so that a house that was killed keeps no port taken."""
 
 
 def _environment(database: str) -> dict[str, str]:
@@ -119,7 +121,7 @@ class Stage:
         self.log.mkdir(parents=True, exist_ok=True)
         with (self.log / f"{name}.log").open("ab") as log:
             self._children[name] = subprocess.Popen(
-                words, env=_environment(self.database), stdout=log, stderr=log,
+                [*_WITH_PARENT, *words], env=_environment(self.database), stdout=log, stderr=log,
                 start_new_session=True,
             )  # fmt: skip
 
