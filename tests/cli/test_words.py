@@ -192,6 +192,9 @@ def test_a_sheet_the_machine_could_not_keep_the_kerf_off_gets_no_program(tmp_pat
     kaigata("nest", order, "--out", tmp_path, "--steps", 1)
 
     out = tmp_path / "cut"
+    # The program of an earlier run must not stay in its place either.
+    kaigata("cut", tmp_path / "nest.json", "--out", out, "--kerf", 1)
+    assert (out / "sheet-1.nc").exists()
     done = kaigata("cut", tmp_path / "nest.json", "--out", out, "--kerf", 1, "--comp", "machine")
 
     assert done.returncode == 3
@@ -230,6 +233,9 @@ def packet(tmp_path_factory):
     line = re.search(r"^\./kaigata (packet demo/order\.json --out) \S+.*$", text, re.MULTILINE)
     assert line
     out = tmp_path_factory.mktemp("packet")
+    for folder, name in (("blanks", "Gone.dxf"), ("nest", "sheet-9.svg"), ("cut", "sheet-9.nc")):
+        (out / folder).mkdir()
+        (out / folder / name).write_text("of an earlier run")
     return kaigata(*line[1].split(), out, "--time", 3), out
 
 
@@ -241,6 +247,8 @@ def test_the_readmes_packet_is_complete_and_its_manifest_true(packet):
     for row in rows:
         data = (out / row["name"]).read_bytes()
         assert (len(data), sha256(data).hexdigest()) == (row["size"], row["sha256"])
+    files = {p.relative_to(out).as_posix() for p in out.rglob("*") if p.is_file()}
+    assert files == {r["name"] for r in rows} | {"manifest.json", "packet.zip"}
     with zipfile.ZipFile(out / "packet.zip") as zipped:
         assert set(zipped.namelist()) == {r["name"] for r in rows} | {"manifest.json"}
 

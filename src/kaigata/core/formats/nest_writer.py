@@ -10,7 +10,10 @@ from kaigata.core.formats.report import nest_report
 from kaigata.core.formats.svg import sheet_svg
 from kaigata.core.nest import Nest, NestOrder
 
-__all__ = ["write_nest"]
+__all__ = ["NEST_FILES", "write_nest"]
+
+NEST_FILES = r"sheet-\d+\.(dxf|svg)"
+"""Names of the files of single sheets."""
 
 
 def write_nest(

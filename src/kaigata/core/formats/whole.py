@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import shutil
 import tempfile
 from collections.abc import Iterable, Iterator
@@ -14,11 +15,20 @@ __all__ = ["file_name", "free_name", "whole_folder"]
 
 
 @contextmanager
-def whole_folder(out: Path) -> Iterator[Path]:
+def whole_folder(out: Path, *, own: str = "") -> Iterator[Path]:
     """Give a folder to write into, and move what is in it to ``out`` when the block ends well.
 
     Files are renamed into place one by one, each whole; when the block raises, ``out`` is as it
     was before.
+
+    Parameters
+    ----------
+    out : Path
+        Where the files are to be.
+    own : str
+        Names below ``out``, as a regular expression, that only such a run gives. Files of an
+        earlier run that have one and are not written now go: a program of a sheet that there is no
+        more would be cut by mistake.
 
     Raises
     ------
@@ -37,10 +47,16 @@ def whole_folder(out: Path) -> Iterator[Path]:
         ) from error
     try:
         yield beside
-        for file in sorted(p for p in beside.rglob("*") if p.is_file()):
-            target = out / file.relative_to(beside)
+        written = {p.relative_to(beside) for p in beside.rglob("*") if p.is_file()}
+        for name in sorted(written):
+            target = out / name
             target.parent.mkdir(parents=True, exist_ok=True)
-            file.replace(target)
+            (beside / name).replace(target)
+        for folder in {(out / name).parent for name in written}:
+            for file in list(folder.iterdir()):
+                name = file.relative_to(out)
+                if name not in written and re.fullmatch(own, name.as_posix()):
+                    file.unlink()
     except BaseException:
         shutil.rmtree(beside, ignore_errors=True)
         if made is not None:

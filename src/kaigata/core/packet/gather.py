@@ -11,8 +11,8 @@ from pathlib import Path
 
 from kaigata.core.blank import FaceUp
 from kaigata.core.errors import InputError, KaigataError
-from kaigata.core.formats.blank_files import write_blank
-from kaigata.core.formats.cut_files import write_cut
+from kaigata.core.formats.blank_files import BLANK_FILES, write_blank
+from kaigata.core.formats.cut_files import CUT_FILES, write_cut
 from kaigata.core.formats.documents import (
     BlankDocument,
     CutDocument,
@@ -21,14 +21,17 @@ from kaigata.core.formats.documents import (
     OrderPartDocument,
 )
 from kaigata.core.formats.nest_files import nest_document, order_bends, order_from_document
-from kaigata.core.formats.nest_writer import write_nest
+from kaigata.core.formats.nest_writer import NEST_FILES, write_nest
 from kaigata.core.formats.report import nest_report
 from kaigata.core.formats.whole import file_name
 from kaigata.core.nest import Nest, NestOrder
 from kaigata.core.packet.cutting import CutOptions, cut_nest
 from kaigata.core.packet.unfolding import UnfoldChoice, unfold_file
 
-__all__ = ["PacketResult", "pack", "unfolded_order", "write_packet"]
+__all__ = ["PACKET_FILES", "PacketResult", "pack", "unfolded_order", "write_packet"]
+
+PACKET_FILES = f"blanks/{BLANK_FILES}|nest/{NEST_FILES}|cut/{CUT_FILES}"
+"""Names of the files of single parts and sheets, below the packet's folder."""
 
 ZIP_DATE = (1980, 1, 1, 0, 0, 0)
 """The same content gives the same zip, byte for byte."""
