@@ -233,9 +233,14 @@ def packet(tmp_path_factory):
     line = re.search(r"^\./kaigata (packet demo/order\.json --out) \S+.*$", text, re.MULTILINE)
     assert line
     out = tmp_path_factory.mktemp("packet")
-    for folder, name in (("blanks", "Gone.dxf"), ("nest", "sheet-9.svg"), ("cut", "sheet-9.nc")):
-        (out / folder).mkdir()
-        (out / folder / name).write_text("of an earlier run")
+    # An earlier packet of other parts and more sheets, one file of it changed since, and one more.
+    names = ["blanks/Gone.dxf", "nest/sheet-9.svg", "cut/sheet-9.nc", "blanks/Changed.dxf"]
+    for name in [*names, "blanks/Own.dxf"]:
+        (out / name).parent.mkdir(exist_ok=True)
+        (out / name).write_text(name)
+    rows = [{"name": n, "sha256": sha256(n.encode()).hexdigest()} for n in names]
+    (out / "manifest.json").write_text(json.dumps({"files": rows}))
+    (out / "blanks" / "Changed.dxf").write_text("by hand")
     return kaigata(*line[1].split(), out, "--time", 3), out
 
 
@@ -248,7 +253,8 @@ def test_the_readmes_packet_is_complete_and_its_manifest_true(packet):
         data = (out / row["name"]).read_bytes()
         assert (len(data), sha256(data).hexdigest()) == (row["size"], row["sha256"])
     files = {p.relative_to(out).as_posix() for p in out.rglob("*") if p.is_file()}
-    assert files == {r["name"] for r in rows} | {"manifest.json", "packet.zip"}
+    kept = {"blanks/Changed.dxf", "blanks/Own.dxf"}
+    assert files == {r["name"] for r in rows} | {"manifest.json", "packet.zip"} | kept
     with zipfile.ZipFile(out / "packet.zip") as zipped:
         assert set(zipped.namelist()) == {r["name"] for r in rows} | {"manifest.json"}
 

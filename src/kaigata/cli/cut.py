@@ -10,10 +10,10 @@ import click
 
 from kaigata.cli.options import DONE, DONE_IN_PART, PATH, json_option, named, out_option, tell
 from kaigata.core.errors import InputError
-from kaigata.core.formats.cut_files import CUT_FILES, write_cut
+from kaigata.core.formats.cut_files import write_cut
 from kaigata.core.formats.documents import CutDocument, NestDocument, load_document
 from kaigata.core.formats.nest_files import nest_of_document, order_from_document
-from kaigata.core.formats.whole import whole_folder
+from kaigata.core.formats.whole import sheet_files_of, whole_folder
 from kaigata.core.metal.stores import PROCESSES
 from kaigata.core.packet.cutting import CutOptions, cut_nest
 
@@ -67,7 +67,8 @@ def command(
             folder=nest.parent,
         )  # fmt: skip
         result = cut_nest(order, known, options, title=document.order.name or nest.stem)
-        with whole_folder(out, own=CUT_FILES) as folder:
+        earlier = sheet_files_of(out / "cut.json", ".nc", ".path.dxf")
+        with whole_folder(out, earlier=earlier) as folder:
             write_cut(result.programs, result.document, order, known, folder)
     tell(cut_summary(result.document), result.document.model_dump(mode="json", by_alias=True),
          as_json=as_json)  # fmt: skip

@@ -14,8 +14,8 @@ from tqdm import tqdm
 from kaigata.cli.options import DONE, DONE_IN_PART, PATH, json_option, named, out_option, tell
 from kaigata.core.formats.documents import NestDocument, OrderDocument, load_document
 from kaigata.core.formats.nest_files import nest_document, order_from_document
-from kaigata.core.formats.nest_writer import NEST_FILES, write_nest
-from kaigata.core.formats.whole import whole_folder
+from kaigata.core.formats.nest_writer import write_nest
+from kaigata.core.formats.whole import sheet_files_of, whole_folder
 from kaigata.core.nest import Nest, NestOrder, Progress, search
 
 __all__ = ["command", "nest_summary_of", "search_options", "searched"]
@@ -56,7 +56,8 @@ def command(
         known = order_from_document(document, order.parent)
         nest = searched(known, seconds=seconds, seed=seed, steps=steps, workers=workers)
         result = nest_document(nest, document, known)
-        with whole_folder(out, own=NEST_FILES) as folder:
+        earlier = sheet_files_of(out / "nest.json", ".dxf", ".svg")
+        with whole_folder(out, earlier=earlier) as folder:
             write_nest(result, nest, known, folder, title=document.name or order.stem)
     tell(nest_summary_of(result), result.model_dump(mode="json", by_alias=True), as_json=as_json)
     return DONE_IN_PART if result.missed else DONE

@@ -14,7 +14,7 @@ from kaigata.cli.unfolding import unfold_options
 from kaigata.core.formats.documents import OrderDocument, load_document
 from kaigata.core.formats.whole import whole_folder
 from kaigata.core.packet.cutting import CutOptions
-from kaigata.core.packet.gather import PACKET_FILES, pack
+from kaigata.core.packet.gather import files_of_packet, pack
 from kaigata.core.packet.unfolding import UnfoldChoice
 
 __all__ = ["command"]
@@ -50,7 +50,7 @@ def command(
             document.cut, process=process, kerf=kerf, chart=chart, post=post, comp=comp,
             folder=order.parent,
         )  # fmt: skip
-        with whole_folder(out, own=PACKET_FILES) as folder:
+        with whole_folder(out, earlier=files_of_packet(out)) as folder:
             result = pack(
                 document,
                 order.parent,

@@ -1,6 +1,6 @@
 import pytest
 
-from kaigata.core.formats.whole import file_name, whole_folder
+from kaigata.core.formats.whole import file_name, sheet_files_of, whole_folder
 
 
 def break_off(out, name):
@@ -27,24 +27,28 @@ def test_what_was_there_stays_when_writing_fails(tmp_path):
     assert [p.read_text() for p in tmp_path.iterdir()] == ["old"]
 
 
-def test_files_of_an_earlier_run_go_by_their_names_and_others_stay(tmp_path):
-    (tmp_path / "cut").mkdir()
-    for name in ("cut/sheet-1.nc", "cut/sheet-2.nc", "cut/sheet-2.nc.bak", "cut/notes.txt",
-                 "sheet-2.nc"):  # fmt: skip
-        (tmp_path / name).write_text("old")
+def test_files_an_earlier_run_wrote_go_and_others_stay(tmp_path):
+    out = tmp_path / "out"
+    out.mkdir()
+    for name in ("sheet-1.nc", "sheet-2.nc", "sheet-3.nc", "../beside.nc"):
+        (out / name).write_text("old")
+    (out / "cut.json").write_text('{"sheets": [{"number": 1}, {"number": 2}, {"number": 4}]}')
 
-    with whole_folder(tmp_path, own=r"cut/sheet-\d+\.nc") as folder:
-        (folder / "cut").mkdir()
-        (folder / "cut" / "sheet-1.nc").write_text("new")
+    earlier = {*sheet_files_of(out / "cut.json", ".nc"), "../beside.nc"}
+    with whole_folder(out, earlier=earlier) as folder:
+        (folder / "sheet-1.nc").write_text("new")
 
-    left = {p.relative_to(tmp_path).as_posix(): p.read_text()
-            for p in tmp_path.rglob("*") if p.is_file()}  # fmt: skip
-    assert left == {
-        "cut/sheet-1.nc": "new",
-        "cut/sheet-2.nc.bak": "old",
-        "cut/notes.txt": "old",
-        "sheet-2.nc": "old",
-    }
+    left = {p.name: p.read_text() for p in tmp_path.rglob("*.nc")}
+    # The third no run has written, so it is somebody's own.
+    assert left == {"sheet-1.nc": "new", "sheet-3.nc": "old", "beside.nc": "old"}
+
+
+@pytest.mark.parametrize("text", [None, "no JSON", "[]", '{"sheets": 3}', '{"sheets": [{}]}'])
+def test_what_is_no_document_of_sheets_has_no_files(text, tmp_path):
+    if text is not None:
+        (tmp_path / "cut.json").write_text(text)
+
+    assert sheet_files_of(tmp_path / "cut.json", ".nc") == set()
 
 
 @pytest.mark.parametrize(

@@ -22,7 +22,6 @@ from kaigata.core.formats.whole import file_name
 from kaigata.core.plane import Contour, Point, Region, Segment
 
 __all__ = [
-    "BLANK_FILES",
     "bend_table_csv",
     "blank_document",
     "blank_dxf",
@@ -213,10 +212,6 @@ def bend_table_csv(document: BlankDocument) -> str:
             + [b.sequence]
         )
     return stream.getvalue()
-
-
-BLANK_FILES = r"[^/]+\.(blank\.json|dxf|bends\.csv)"
-"""Names of a blank's files."""
 
 
 def write_blank(document: BlankDocument, folder: Path) -> list[str]:

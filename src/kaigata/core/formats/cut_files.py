@@ -27,7 +27,7 @@ from kaigata.core.nest import Nest, NestedSheet, NestOrder
 from kaigata.core.plane import Point
 from kaigata.core.plane.tolerance import LENGTH
 
-__all__ = ["CUT_FILES", "Program", "cut_document", "path_dxf", "proved_program", "write_cut"]
+__all__ = ["Program", "cut_document", "path_dxf", "proved_program", "write_cut"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -179,10 +179,6 @@ def cut_document(
         sheets=[_sheet(p) for p in programs],
         findings=[finding_document(f) for f in found],
     )
-
-
-CUT_FILES = r"sheet-\d+\.(nc|path\.dxf)"
-"""Names of the files of single sheets."""
 
 
 def write_cut(

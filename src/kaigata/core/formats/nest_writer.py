@@ -10,10 +10,7 @@ from kaigata.core.formats.report import nest_report
 from kaigata.core.formats.svg import sheet_svg
 from kaigata.core.nest import Nest, NestOrder
 
-__all__ = ["NEST_FILES", "write_nest"]
-
-NEST_FILES = r"sheet-\d+\.(dxf|svg)"
-"""Names of the files of single sheets."""
+__all__ = ["write_nest"]
 
 
 def write_nest(

@@ -2,20 +2,20 @@
 
 from __future__ import annotations
 
-import re
+import json
 import shutil
 import tempfile
-from collections.abc import Iterable, Iterator
+from collections.abc import Collection, Iterable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
 from kaigata.core.errors import InputError
 
-__all__ = ["file_name", "free_name", "whole_folder"]
+__all__ = ["file_name", "free_name", "sheet_files_of", "whole_folder"]
 
 
 @contextmanager
-def whole_folder(out: Path, *, own: str = "") -> Iterator[Path]:
+def whole_folder(out: Path, *, earlier: Collection[str] = ()) -> Iterator[Path]:
     """Give a folder to write into, and move what is in it to ``out`` when the block ends well.
 
     Files are renamed into place one by one, each whole; when the block raises, ``out`` is as it
@@ -25,10 +25,9 @@ def whole_folder(out: Path, *, own: str = "") -> Iterator[Path]:
     ----------
     out : Path
         Where the files are to be.
-    own : str
-        Names below ``out``, as a regular expression, that only such a run gives. Files of an
-        earlier run that have one and are not written now go: a program of a sheet that there is no
-        more would be cut by mistake.
+    earlier : collection of str
+        Files below ``out`` that an earlier run wrote. Those that are not written now go: a program
+        of a sheet that there is no more would be cut by mistake.
 
     Raises
     ------
@@ -52,17 +51,24 @@ def whole_folder(out: Path, *, own: str = "") -> Iterator[Path]:
             target = out / name
             target.parent.mkdir(parents=True, exist_ok=True)
             (beside / name).replace(target)
-        for folder in {(out / name).parent for name in written}:
-            for file in list(folder.iterdir()):
-                name = file.relative_to(out)
-                if name not in written and re.fullmatch(own, name.as_posix()):
-                    file.unlink()
+        for file in (out / e for e in earlier if Path(e) not in written):
+            if file.is_file() and out.resolve() in file.resolve().parents:
+                file.unlink()
     except BaseException:
         shutil.rmtree(beside, ignore_errors=True)
         if made is not None:
             shutil.rmtree(made, ignore_errors=True)
         raise
     shutil.rmtree(beside)
+
+
+def sheet_files_of(document: Path, *endings: str) -> set[str]:
+    """Return the files of single sheets that a ``nest.json`` or ``cut.json`` was written with."""
+    try:
+        sheets = json.loads(document.read_text(encoding="utf-8"))["sheets"]
+        return {f"sheet-{s['number']}{ending}" for s in sheets for ending in endings}
+    except (OSError, ValueError, KeyError, TypeError):
+        return set()
 
 
 def _first_missing(out: Path) -> Path | None:

@@ -11,8 +11,8 @@ from pathlib import Path
 
 from kaigata.core.blank import FaceUp
 from kaigata.core.errors import InputError, KaigataError
-from kaigata.core.formats.blank_files import BLANK_FILES, write_blank
-from kaigata.core.formats.cut_files import CUT_FILES, write_cut
+from kaigata.core.formats.blank_files import write_blank
+from kaigata.core.formats.cut_files import write_cut
 from kaigata.core.formats.documents import (
     BlankDocument,
     CutDocument,
@@ -21,17 +21,14 @@ from kaigata.core.formats.documents import (
     OrderPartDocument,
 )
 from kaigata.core.formats.nest_files import nest_document, order_bends, order_from_document
-from kaigata.core.formats.nest_writer import NEST_FILES, write_nest
+from kaigata.core.formats.nest_writer import write_nest
 from kaigata.core.formats.report import nest_report
 from kaigata.core.formats.whole import file_name
 from kaigata.core.nest import Nest, NestOrder
 from kaigata.core.packet.cutting import CutOptions, cut_nest
 from kaigata.core.packet.unfolding import UnfoldChoice, unfold_file
 
-__all__ = ["PACKET_FILES", "PacketResult", "pack", "unfolded_order", "write_packet"]
-
-PACKET_FILES = f"blanks/{BLANK_FILES}|nest/{NEST_FILES}|cut/{CUT_FILES}"
-"""Names of the files of single parts and sheets, below the packet's folder."""
+__all__ = ["PacketResult", "files_of_packet", "pack", "unfolded_order", "write_packet"]
 
 ZIP_DATE = (1980, 1, 1, 0, 0, 0)
 """The same content gives the same zip, byte for byte."""
@@ -227,6 +224,20 @@ def _within(
     """Write files into a folder of the packet; return what each of them was made from."""
     (out / name).mkdir(exist_ok=True)
     return {f"{name}/{file}": source for file in write(out / name)}
+
+
+def files_of_packet(out: Path) -> set[str]:
+    """Return the files that the packet in a folder was written with and that are as they were."""
+    try:
+        rows = json.loads((out / "manifest.json").read_text(encoding="utf-8"))["files"]
+        return {
+            r["name"]
+            for r in rows
+            if (out / r["name"]).is_file()
+            and hashlib.sha256((out / r["name"]).read_bytes()).hexdigest() == r["sha256"]
+        }
+    except (OSError, ValueError, KeyError, TypeError):
+        return set()
 
 
 def write_packet(out: Path, *, made_from: Callable[[str], str]) -> list[str]:
