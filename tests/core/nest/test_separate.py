@@ -1,10 +1,13 @@
 """Taking overlaps out: what comes apart, what stays, and what is said when it does not."""
 
+from collections import Counter
+
 import numpy as np
 import pytest
 
 from kaigata.core.nest import NestOrder, NestPart, StockSheet
-from kaigata.core.nest.improve import Bout, Hand, is_shortest, tighten
+from kaigata.core.nest.bench import Layout
+from kaigata.core.nest.improve import HASTY, PATIENT, Bout, Hand, is_shortest, tighten
 from kaigata.core.nest.overlap import TOUCH, lying_of, measure_depths, pushes_on
 from kaigata.core.nest.separate import draw, random_state, separate, squeeze_in
 from kaigata.core.plane import Contour, Region
@@ -196,3 +199,40 @@ def test_a_sheet_as_short_as_its_widest_part_is_the_shortest():
     assert not broken(order, bench, layout)
     same = tighten(bench, layout.loads, 0, Hand(1), Bout(None, 5))
     assert same[0] is layout.loads[0]
+
+
+def test_one_sheet_alone_is_given_longer_tries_than_several():
+    assert HASTY.rounds(parts=60, failures=0) == 60
+    assert PATIENT.rounds(parts=60, failures=0) == 600
+
+
+def test_a_try_that_follows_failures_may_take_longer_up_to_a_limit():
+    rounds = [PATIENT.rounds(parts=60, failures=n) for n in range(40)]
+
+    assert rounds == sorted(rounds)
+    assert rounds[1] == 2 * rounds[0]
+    assert rounds[-1] == PATIENT.longest
+
+
+def test_with_more_parts_a_patient_try_has_fewer_rounds_but_never_less_than_a_hasty_one():
+    rounds = [PATIENT.rounds(parts=n, failures=0) for n in (1, 60, 200, 600, 5000)]
+
+    assert rounds == sorted(rounds, reverse=True)
+    assert rounds[2] * 200 == PATIENT.many
+    assert rounds[-1] == HASTY.patience
+
+
+@pytest.mark.parametrize("pace", [HASTY, PATIENT])
+def test_at_either_pace_a_shortened_sheet_keeps_every_copy_and_breaks_no_rule(pace):
+    order = plates(9, size=(2000, 440))
+    bench = bench_of(order)
+    layout = filled(bench)
+    (load,) = layout.loads
+    loose = type(load)(load.sheet, load.way, load.at * (1.15, 1.0), load.fixed)
+
+    (tight,) = tighten(bench, [loose], 0, Hand(5, pace.first), Bout(None, 30), pace)
+
+    assert bench.used_length(tight) < bench.used_length(loose)
+    made = Layout((tight,), Counter())
+    assert copies(bench, made) == bench.wanted()
+    assert not broken(order, bench, made)

@@ -13,12 +13,10 @@ from kaigata.core.nest.nofit import Floats
 from kaigata.core.nest.overlap import Lying, lying_of, measure_depths
 from kaigata.core.nest.separate import random_state, separate, squeeze_in
 
-__all__ = ["Bout", "Hand", "is_shortest", "pull", "tighten"]
+__all__ = ["HASTY", "PATIENT", "Bout", "Hand", "Pace", "is_shortest", "pull", "tighten"]
 
 _EFFORT = 28
 _ROUNDS = 4000
-_HASTE, _PATIENCE = 60, 400
-"""Rounds without less overlap after which it is given up: at first, and at most."""
 _LIFTING = 0.5
 """How often what sticks out of a shortened sheet is lifted off and laid where it overlaps least."""
 _HAIR = 1e-6
@@ -60,6 +58,45 @@ class Bout:
     def is_over(self) -> bool:
         """Whether the time has come or a stop is wanted."""
         return self.should_stop() or (self.until is not None and time.monotonic() >= self.until)
+
+
+@dataclass(frozen=True, slots=True)
+class Pace:
+    """How boldly a sheet is shortened, and how long one try may take.
+
+    Attributes
+    ----------
+    first, most, least : float
+        Shares of its length: of the first try, and at most and at least of later ones.
+    less : float
+        How much less is tried after a failure.
+    patience, longest : int
+        Rounds without less overlap after which a try is given up: the first, whose patience grows
+        with each failure, and any.
+    many : int, optional
+        Parts times rounds of a first try at most, since a round of more parts takes longer.
+    """
+
+    first: float
+    most: float
+    less: float
+    patience: int
+    longest: int
+    least: float = 0.0004
+    many: int | None = None
+
+    def rounds(self, parts: int, failures: int) -> int:
+        """Return how long a try with so many parts may go on after so many failures."""
+        patience = self.patience
+        if self.many is not None:
+            patience = min(patience, max(HASTY.patience, self.many // max(1, parts)))
+        return min(self.longest, patience * (1 + failures))
+
+
+HASTY = Pace(first=0.02, most=0.05, less=0.75, patience=60, longest=400)
+"""Beside other moves, each of which may gain."""
+PATIENT = Pace(first=0.04, most=0.02, less=0.5, patience=600, longest=8000, many=36_000)
+"""Where nothing else is left to do: a far aim kept for long ends shorter than many near ones."""
 
 
 @dataclass
@@ -179,17 +216,20 @@ def _apart(
     return False
 
 
-def tighten(bench: Bench, loads: Sequence[Load], last: int, hand: Hand, bout: Bout) -> list[Load]:
+def tighten(
+    bench: Bench, loads: Sequence[Load], last: int, hand: Hand, bout: Bout, pace: Pace = HASTY
+) -> list[Load]:
     """Return loads of which one reaches less far right; parts may change over between them.
 
     The sheet is shortened, what sticks out is pushed back in, and the overlaps are taken out. On
     success it is shortened again; else the next try begins from the failed layout with two parts
-    swapped, or from the best again.
+    swapped, or from the best again, and takes longer.
     """
     best = start = list(loads)
     length = bench.used_length(best[last])
     floor = _shortest(bench, best, last)
     share, failures = hand.share, 0
+    parts = sum(len(x) for x in loads)
     while length - floor > _LONGER and bout.goes_on():
         spread = _Spread(bench, start)
         if failures > 1 and failures % 5:
@@ -200,15 +240,14 @@ def tighten(bench: Bench, loads: Sequence[Load], last: int, hand: Hand, bout: Bo
             if share < 1e-5:
                 break
             continue
-        patience = min(_PATIENCE, _HASTE * (1 + failures))
-        if _apart(bench, rooms, spread.lying, patience, hand, bout):
+        if _apart(bench, rooms, spread.lying, pace.rounds(parts, failures), hand, bout):
             best = start = spread.loads()
             if not len(best[last]):
                 break
             length = bench.used_length(best[last])
-            share, failures = min(0.05, share * 1.1), 0
+            share, failures = min(pace.most, share * 1.1), 0
         else:
-            share = max(0.0004, share * 0.75)
+            share = max(pace.least, share * pace.less)
             failures += 1
             # It nearly came apart, so it may at a little more length.
             start = best if failures % 5 == 0 else spread.loads()

@@ -15,7 +15,7 @@ from dataclasses import dataclass
 from kaigata.core.errors import Stopped
 from kaigata.core.nest.bench import Bench, Layout
 from kaigata.core.nest.holes import found_for, kept
-from kaigata.core.nest.improve import Bout, Hand
+from kaigata.core.nest.improve import HASTY, Bout, Hand, Pace
 from kaigata.core.nest.inlays import Couple, Inlay
 from kaigata.core.nest.moves import brought_in, tightened
 from kaigata.core.nest.plans import Plan, build, changed
@@ -46,12 +46,15 @@ class Move:
         How many other sheets the last one's parts may change over with while it is shortened.
     sealed : bool
         Whether parts move together with what lies in their holes.
+    pace : Pace
+        How boldly the last sheet is shortened.
     """
 
     kind: str
     stay: float = 1.0
     beside: int = 0
     sealed: bool = False
+    pace: Pace = HASTY
 
 
 @dataclass(frozen=True)
@@ -133,7 +136,7 @@ def do_job(bench: Bench, job: Job, should_stop: Callable[[], bool]) -> Outcome:
     elif job.move.kind == "reorder":
         layout, plan = _reordered(bench, job, hand, bout)
     else:
-        layout = tightened(bench, layout, job.move.beside, hand, bout)
+        layout = tightened(bench, layout, job.move.beside, hand, bout, job.move.pace)
     return Outcome(layout, plan, bout.made, hand.share, brought, inlays)
 
 

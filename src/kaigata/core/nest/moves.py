@@ -10,7 +10,7 @@ from itertools import islice
 import numpy as np
 
 from kaigata.core.nest.bench import Bench, Layout, Load
-from kaigata.core.nest.improve import Bout, Hand, pull, tighten
+from kaigata.core.nest.improve import HASTY, Bout, Hand, Pace, pull, tighten
 from kaigata.core.nest.leftovers import taken_off
 from kaigata.core.nest.plans import MANY, first_plan, plans, unused_sheets
 from kaigata.core.nest.portions import Brought, Portion
@@ -54,7 +54,9 @@ def refilled(bench: Bench, layout: Layout) -> Layout:
     return bench.fill(within.loads, within.left_out, sequence=sequence, fresh=fresh)
 
 
-def tightened(bench: Bench, layout: Layout, beside: int, hand: Hand, bout: Bout) -> Layout:
+def tightened(
+    bench: Bench, layout: Layout, beside: int, hand: Hand, bout: Bout, pace: Pace = HASTY
+) -> Layout:
     """Return a layout with a shorter last sheet, and with what it lacked where there is room now.
 
     Its parts may change over with those of as many other sheets as ``beside`` says.
@@ -63,7 +65,8 @@ def tightened(bench: Bench, layout: Layout, beside: int, hand: Hand, bout: Bout)
     others = [i for i in range(len(layout.loads)) if i != last]
     rows = [last, *hand.draw.permutation(others)[:beside]]
     loads = list(layout.loads)
-    for i, load in zip(rows, tighten(bench, [loads[i] for i in rows], 0, hand, bout), strict=True):
+    shorter = tighten(bench, [loads[i] for i in rows], 0, hand, bout, pace)
+    for i, load in zip(rows, shorter, strict=True):
         loads[i] = load
     return refilled(bench, replace(layout, loads=tuple(x for x in loads if len(x))))
 

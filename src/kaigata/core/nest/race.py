@@ -11,7 +11,7 @@ import numpy as np
 from kaigata.core.nest.bench import Bench, Layout
 from kaigata.core.nest.couples import couples_of
 from kaigata.core.nest.holes import dealt, holes_of, kept
-from kaigata.core.nest.improve import is_shortest
+from kaigata.core.nest.improve import PATIENT, Pace, is_shortest
 from kaigata.core.nest.inlays import Inlay
 from kaigata.core.nest.jobs import Job, Move, Outcome
 from kaigata.core.nest.moves import any_left_out, moved_rows, united
@@ -36,7 +36,7 @@ _MOVES = (
     Move("pull", stay=0.9),
 )
 """What is done in rounds, the last only where copies are many but not very many."""
-_MOVES_ON_ONE = (Move("tighten"), Move("tighten", sealed=True))
+_MOVES_ON_ONE = (Move("tighten", pace=PATIENT), Move("tighten", sealed=True, pace=PATIENT))
 """What is done where all lies on one sheet."""
 _STRIDES = (1.0, 0.5, 2.0)
 """Shares that searchers shorten a sheet by at first, each its own."""
@@ -44,7 +44,7 @@ _EMPTIER = 0.98
 """A last sheet with less than this share of what lay on it is as good as a gain."""
 _RARELY = 4
 """Rounds that a move waits at most before it is tried again."""
-_ROUND, _ROUND_OF_REORDERING, _ROUND_OF_VERY_MANY = 2.0, 1.0, 4.0
+_ROUND, _ROUND_ON_ONE, _ROUND_OF_REORDERING, _ROUND_OF_VERY_MANY = 2.0, 4.0, 1.0, 4.0
 """Seconds a round lasts, the last of either kind; what a searcher has begun at its end is lost."""
 _OTHERS, _POWERS = 24, (1.25, 1.6)
 """Usual plans tried first, each in several ways; how much more large guests count in them."""
@@ -81,7 +81,8 @@ class Race:
     ) -> None:  # fmt: skip
         self._rules, self._gauge, self._bench = rules, gauge, bench
         self._may_reorder = may_reorder
-        self._plan, self._share = first_plan(bench), 0.02
+        self._plan = first_plan(bench)
+        self._share: dict[Pace, float] = {}
         self._stale = 0
         self._sealed: Sealed | None = None
         # With few copies there is not the same hole twice, nor anything left to choose from.
@@ -115,11 +116,11 @@ class Race:
         several = len(self.best.loads) > 1 or missing
         upto = _REORDERING if several else _REORDERING_ONE
         copies = sum(len(x) for x in self.best.loads)
-        seconds, reordering = _ROUND, _ROUND_OF_REORDERING
+        seconds, reordering = _ROUND if several else _ROUND_ON_ONE, _ROUND_OF_REORDERING
         if copies >= _VERY_MANY:
             seconds = reordering = _ROUND_OF_VERY_MANY
         base = Job(self._gauge, Move("reorder"), self.best, self._plan,
-                   seconds=reordering, share=self._share)  # fmt: skip
+                   seconds=reordering)  # fmt: skip
         self._sealed = None
         if self._holes:
             mine = [tuple(self._holes[i::count]) for i in range(count)]
@@ -144,9 +145,8 @@ class Race:
             layout = self._sealed.layout
         base = replace(base, move=move, layout=layout, seconds=seconds)
         if move.kind != "pull":
-            return [
-                replace(base, share=self._share * _STRIDES[i % len(_STRIDES)]) for i in range(count)
-            ]
+            share = self._share.get(move.pace, move.pace.first)
+            return [replace(base, share=share * _STRIDES[i % len(_STRIDES)]) for i in range(count)]
         portions = portions_of(self._bench, layout, count, self._draw)
         return [replace(base, portion=p) for p in portions]
 
@@ -174,7 +174,7 @@ class Race:
         has_gained = after[:-1] < before[:-1]
         move = jobs[0].move
         if move.kind == "tighten":
-            self._share = outcomes[0].share
+            self._share[move.pace] = outcomes[0].share
         if move.kind == "reorder":
             self._stale = 0 if has_gained else self._stale + 1
         else:
