@@ -1,7 +1,7 @@
-import { describe, expect, it } from 'vitest'
+import { afterEach, describe, expect, it, vi } from 'vitest'
 
 import { placeMatrix } from '../src/drawing/placeMatrix'
-import { duration, fraction, grouped, length, readLength } from '../src/lib/length'
+import { day, duration, fraction, grouped, length, lengthList, readLength, readLengthList, showInchesAs } from '../src/lib/length'
 import { overlap, placeLabels } from '../src/lib/labels'
 import { rulerMarks } from '../src/lib/ruler'
 
@@ -32,6 +32,40 @@ describe('lengths', () => {
     expect(grouped(1234567.8, 1)).toBe('1\u2009234\u2009567.8')
     expect([fraction(1.4375, 16), fraction(0.5, 64), fraction(2, 16), fraction(0.99, 16)]).toEqual(['1 7/16', '1/2', '2', '1'])
     expect(duration(3725)).toBe('1 h 02 min')
+  })
+})
+
+describe('several lengths in one text', () => {
+  afterEach(() => showInchesAs('decimal'))
+
+  it.each([
+    ['1.5 2  3', 'mm', [1.5, 2, 3]],
+    ['1/16 1 7/16  2', 'in', [1.5875, 36.5125, 50.8]],
+    ['  ', 'mm', []],
+  ] as const)('reads %s in %s', (text, units, all) => {
+    expect(readLengthList(text, units, [])).toEqual(all.map((mm) => expect.closeTo(mm, 9) as number))
+  })
+
+  it('does not read what holds no length', () => {
+    expect(readLengthList('1.5 two 3', 'mm', [])).toBeNull()
+  })
+
+  it.each(['decimal', 16, 64] as const)('leaves as it is what was not written over, inches as %s', (style) => {
+    showInchesAs(style)
+    const radii = [0.8, 1.5, 10 / 3]
+    expect(readLengthList(`${lengthList(radii, 'in')}  2`, 'in', radii)).toEqual([...radii, 50.8])
+  })
+})
+
+describe('what is shown', () => {
+  it('is no zero below zero', () => {
+    expect([length(-0.001, 'mm'), length(-0.01, 'mm'), length(-0.001, 'in')]).toEqual(['0.00', '-0.01', '0.000'])
+  })
+
+  it.each(['America/Denver', 'UTC', 'Asia/Tokyo'])('is the day that was set, in %s', (zone) => {
+    vi.stubEnv('TZ', zone)
+    expect([day('2026-12-01'), day('2026-12-01T12:30:00Z'), day(null)]).toEqual(['1 DEC', '1 DEC', ''])
+    vi.unstubAllEnvs()
   })
 })
 

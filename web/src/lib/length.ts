@@ -15,7 +15,8 @@ export function showInchesAs(style: InchStyle): void {
 /** A length as it is shown: two decimals of a millimetre, three of an inch or a fraction. */
 export function length(mm: number, units: Units, decimals = units === 'mm' ? 2 : 3): string {
   if (units === 'in' && inchStyle !== 'decimal') return fraction(mm / MM_PER_INCH, inchStyle)
-  return (units === 'mm' ? mm : mm / MM_PER_INCH).toFixed(decimals)
+  const shown = (units === 'mm' ? mm : mm / MM_PER_INCH).toFixed(decimals)
+  return Number(shown) === 0 ? shown.replace('-', '') : shown
 }
 
 /** Inches as a whole number and a fraction in lowest terms, the nearest of its denominator. */
@@ -144,6 +145,29 @@ export function readLength(text: string, units: Units): number | null {
   return Number.isFinite(mm) && mm >= 0 ? mm : null
 }
 
+/** Several lengths as one text, two blanks between, since `1 7/16` has one within. */
+export function lengthList(all: readonly number[], units: Units): string {
+  return all.map((mm) => plain(mm, units)).join('  ')
+}
+
+/** Read such a text; a length that stands there as it was shown stays what it was, to the last digit. */
+export function readLengthList(text: string, units: Units, before: readonly number[]): number[] | null {
+  const words: string[] = text.match(/\d+ \d+\/\d+|\S+/g) ?? []
+  const left = [...before]
+  const read = words.map((word) => {
+    // Each only once: rounded, two lengths may be shown alike.
+    const at = left.findIndex((mm) => plain(mm, units) === word)
+    return at < 0 ? readLength(word, units) : (left.splice(at, 1)[0] ?? null)
+  })
+  return read.every((mm) => mm !== null) ? read : null
+}
+
+/** A length without zeros at its end. */
+function plain(mm: number, units: Units): string {
+  const shown = length(mm, units, units === 'mm' ? 3 : 4)
+  return shown.includes('/') ? shown : String(Number(shown))
+}
+
 export function duration(seconds: number): string {
   const s = Math.round(seconds)
   const [h, m] = [Math.floor(s / 3600), Math.floor((s % 3600) / 60)]
@@ -152,7 +176,8 @@ export function duration(seconds: number): string {
 
 export function day(iso: string | null | undefined): string {
   if (!iso) return ''
-  const d = new Date(iso)
+  // A bare date would be read as midnight in Greenwich, which is the day before west of it.
+  const d = new Date(iso.includes('T') ? iso : `${iso}T00:00`)
   const month = d.toLocaleString('en', { month: 'short' })
   return `${d.getDate()} ${month}`.toUpperCase()
 }

@@ -2,7 +2,7 @@
 import { client, take } from '@/api/client'
 import { Problem } from '@/api/problem'
 import type { Gauge, Material } from '@/api/types'
-import { length, readLength } from '@/lib/length'
+import { length, lengthList, readLengthList } from '@/lib/length'
 import { tell } from '@/shell/tell'
 import { useView } from '@/stores/view'
 
@@ -16,7 +16,7 @@ const view = useView()
 const change = useStores()
 const at = (gauge: Gauge) => ({ params: { path: { gauge: gauge.id } } })
 const mm = (value: number, decimals?: number) => length(value, view.units, decimals)
-const radii = (gauge: Gauge) => gauge.radii.map((r) => String(Number(mm(r, 3)))).join('  ')
+const radii = (gauge: Gauge) => lengthList(gauge.radii, view.units)
 
 function setNumber(gauge: Gauge, event: Event): void {
   const number = (event.target as HTMLInputElement).value.trim()
@@ -25,13 +25,13 @@ function setNumber(gauge: Gauge, event: Event): void {
 
 function setRadii(gauge: Gauge, event: Event): void {
   const field = event.target as HTMLInputElement
-  const read = field.value.trim().split(/\s{1,}(?!\d+\/)/).filter(Boolean).map((text) => readLength(text, view.units))
-  if (read.some((r) => r === null)) {
+  const read = readLengthList(field.value, view.units, gauge.radii)
+  if (!read) {
     tell(new Problem({ detail: `“${field.value}” are no lengths`, fix: 'Write radii with blanks between, 1.5 2 3' }))
     field.value = radii(gauge)
     return
   }
-  void change(take(client.PATCH('/api/stores/gauges/{gauge}', { ...at(gauge), body: { radii: read as number[] } })))
+  void change(take(client.PATCH('/api/stores/gauges/{gauge}', { ...at(gauge), body: { radii: read } })))
 }
 
 async function copy(gauge: Gauge): Promise<void> {

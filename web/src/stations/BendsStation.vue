@@ -23,13 +23,14 @@ const chosen = computed(() => blank.value?.bends.find((b) => b.id === selection.
 const total = computed(() => blank.value?.bends.reduce((sum, b) => sum + b.length, 0) ?? 0)
 
 function move(bend: number, by: number): void {
-  if (!blank.value) return
-  const order = sequenceOf(blank.value)
-  const from = order.indexOf(bend)
-  const to = from + by
-  if (to < 0 || to >= order.length) return
-  order.splice(to, 0, ...order.splice(from, 1))
-  change('Bend sequence', { sequence: order })
+  change('Bend sequence', (now) => {
+    const order = sequenceOf(now)
+    const from = order.indexOf(bend)
+    const to = from + by
+    if (from < 0 || to < 0 || to >= order.length) return undefined
+    order.splice(to, 0, ...order.splice(from, 1))
+    return { sequence: order }
+  })
 }
 </script>
 

@@ -29,20 +29,22 @@ const digest = computed(() => foldDigest(blank.value))
 const chosen = computed(() => blank.value?.bends.find((b) => b.id === selection.shownBend))
 const side = computed(() => (blank.value?.is_turned_over ? 'other face up' : 'face up as modelled'))
 
-const turnOver = () => blank.value && change('Turn over', { is_turned_over: !blank.value.is_turned_over })
-const turn = () => blank.value && change('Turn by 90°', { turn: (blank.value.turn + 90) % 360 })
-const layLevel = (lean: number) => blank.value && change('Lay an edge level', { turn: (blank.value.turn - lean + 360) % 360 })
+const turnOver = () => change('Turn over', (now) => ({ is_turned_over: !now.is_turned_over }))
+const turn = () => change('Turn by 90°', (now) => ({ turn: (now.turn + 90) % 360 }))
+const layLevel = (lean: number) => change('Lay an edge level', (now) => ({ turn: (now.turn - lean + 360) % 360 }))
 const setAnchor = (anchor: number) => change('Anchor panel', { anchor })
 useSignal('turn-over', turnOver)
 useSignal('turn', turn)
 useSignal('measure', () => selection.pick('measure'))
 
 function chooseCorner(at: Point): void {
-  const rule = blank.value?.corners[0]
-  if (!rule) return
   const is = (c: number[]) => Math.hypot((c[0] ?? 0) - at[0], (c[1] ?? 0) - at[1]) < 0.5
-  const chosen = rule.chosen ?? []
-  change('Corners', { corners: [{ ...rule, chosen: chosen.some(is) ? chosen.filter((c) => !is(c)) : [...chosen, at] }] })
+  change('Corners', (now) => {
+    const rule = now.corners[0]
+    if (!rule) return undefined
+    const chosen = rule.chosen ?? []
+    return { corners: [{ ...rule, chosen: chosen.some(is) ? chosen.filter((c) => !is(c)) : [...chosen, at] }] }
+  })
 }
 </script>
 

@@ -2,13 +2,15 @@
 import { ElOption, ElSelect } from 'element-plus/es/components/select/index'
 import { computed } from 'vue'
 
-import type { Blank, BlankChange, CornerRule } from '@/api/types'
+import type { Blank, CornerRule } from '@/api/types'
 import LengthField from '@/shell/LengthField.vue'
 import { useSelection } from '@/stores/selection'
 
+import type { Wanted } from './useBlank'
+
 /** How corners are treated and bend lines put on the blank. */
 const props = defineProps<{ blank: Blank }>()
-const emit = defineEmits<{ change: [what: string, body: BlankChange] }>()
+const emit = defineEmits<{ change: [what: string, wanted: Wanted] }>()
 const selection = useSelection()
 const rule = computed(() => props.blank.corners[0])
 const kinds = [{ value: 'sharp', title: 'as modelled' }, { value: 'round', title: 'rounded' }, { value: 'chamfer', title: 'chamfered' }]
@@ -17,12 +19,13 @@ const styles = [{ value: 'whole', title: 'whole lines' }, { value: 'ticks', titl
 
 function setCorners(changed: Partial<Omit<CornerRule, 'kind'>> & { kind?: CornerRule['kind'] | 'sharp' }): void {
   if (changed.kind === 'sharp') return emit('change', 'Corners', { corners: [] })
-  const now = { kind: 'round', size: 2, side: 'outside', chosen: [], ...rule.value, ...changed } as CornerRule
-  emit('change', 'Corners', { corners: [now] })
+  emit('change', 'Corners', (now) => ({
+    corners: [{ kind: 'round', size: 2, side: 'outside', chosen: [], ...now.corners[0], ...changed } as CornerRule],
+  }))
 }
 
 function setMarks(changed: Partial<Blank['line_marks']>): void {
-  emit('change', 'Bend line marks', { line_marks: { ...props.blank.line_marks, ...changed } })
+  emit('change', 'Bend line marks', (now) => ({ line_marks: { ...now.line_marks, ...changed } }))
 }
 </script>
 

@@ -4,9 +4,7 @@ import { ElOption, ElSelect } from 'element-plus/es/components/select/index'
 import { reactive, ref, watch } from 'vue'
 
 import { client, take } from '@/api/client'
-import { Problem } from '@/api/problem'
 import type { Cut } from '@/api/types'
-import { length, readLength } from '@/lib/length'
 import { PROCESSES } from '@/lib/processes'
 import LengthField from '@/shell/LengthField.vue'
 import { tell } from '@/shell/tell'
@@ -18,7 +16,7 @@ const view = useView()
 type Choice = Required<Cut['choice']>
 const MARKS = { blank: 'as each blank says', none: 'not at all', whole: 'whole lines', ticks: 'ends only' } as const
 const choice = reactive({
-  process: 'laser' as Choice['process'], kerf: '', post: 'plain', order: 'short' as Choice['order'], round_freed: false, common_cut: false,
+  process: 'laser' as Choice['process'], kerf: null as number | null, post: 'plain', order: 'short' as Choice['order'], round_freed: false, common_cut: false,
   marking: { bends: 'blank' as keyof typeof MARKS, directions: false, numbers: false }, skeleton: 0, cut_off: false,
 })
 const isMore = ref(false)
@@ -26,20 +24,15 @@ watch(
   () => JSON.stringify(props.cut.choice),
   () => {
     const known = props.cut.choice
-    Object.assign(choice, { ...known, marking: { ...choice.marking, ...known.marking }, kerf: known.kerf ? length(known.kerf, view.units) : '' })
+    Object.assign(choice, { ...known, marking: { ...choice.marking, ...known.marking } })
     isMore.value ||= known.order === 'heat' || !!(known.round_freed || known.common_cut || known.skeleton || known.cut_off || known.marking?.numbers || known.marking?.directions)
   },
   { immediate: true },
 )
 
 async function plan(): Promise<void> {
-  const kerf = choice.kerf.trim() ? readLength(choice.kerf, view.units) : null
-  if (choice.kerf.trim() && kerf === null) {
-    tell(new Problem({ detail: `The kerf “${choice.kerf}” is no length`, fix: 'Write for example 0.2 or leave it empty' }))
-    return
-  }
   try {
-    await take(client.POST('/api/orders/{order}/cut', { params: { path: { order: props.order } }, body: { ...choice, kerf } }))
+    await take(client.POST('/api/orders/{order}/cut', { params: { path: { order: props.order } }, body: choice }))
   } catch (error) {
     tell(error)
   }
@@ -51,7 +44,7 @@ async function plan(): Promise<void> {
   <section>
     <div class="field"><span>Process</span>
       <ElSelect v-model="choice.process" aria-label="Process"><ElOption v-for="p in PROCESSES" :key="p" :value="p" :label="p" /></ElSelect></div>
-    <div class="field"><span>Kerf</span><input v-model="choice.kerf" class="num" type="text" placeholder="from the chart" aria-label="Kerf" /></div>
+    <div class="field"><span>Kerf</span><LengthField v-model="choice.kerf" label="Kerf" :decimals="view.isMm ? 3 : 4" placeholder="from the chart" /></div>
     <div class="field"><span>Post</span>
       <ElSelect v-model="choice.post" aria-label="Post"><ElOption v-for="p in cut.posts" :key="p.name" :value="p.name" :label="p.title" /></ElSelect></div>
     <template v-if="isMore">

@@ -1,29 +1,12 @@
 <script setup lang="ts">
-import { useQueryClient } from '@tanstack/vue-query'
-import { computed } from 'vue'
-
-import { client, take } from '@/api/client'
-import type { Blank, DrawnBend, RackLine } from '@/api/types'
+import type { Blank, RackLine } from '@/api/types'
 import LengthField from '@/shell/LengthField.vue'
-import { tell } from '@/shell/tell'
+
+import { useGiven } from './useGiven'
 
 /** What a drawing does not say: its unit, its thickness, and how each bend line is bent. */
 const props = defineProps<{ line: RackLine; drawn: Blank['drawn'] }>()
-const queries = useQueryClient()
-const bends = computed(() => props.drawn?.bends ?? [])
-
-async function give(body: { unit?: 1 | 25.4; thickness?: number; bends?: DrawnBend[] }): Promise<void> {
-  try {
-    await take(client.PATCH('/api/parts/{part}/given', { params: { path: { part: props.line.part } }, body }))
-  } catch (error) {
-    tell(error)
-  }
-  await queries.invalidateQueries()
-}
-
-function setBend(at: number, changed: Partial<DrawnBend>): void {
-  void give({ bends: bends.value.map((b, i) => (i === at ? { ...b, ...changed } : b)) })
-}
+const { bends, give, setBend } = useGiven(() => props.line.part, () => props.drawn?.bends)
 
 function setAngle(at: number, event: Event): void {
   const angle = Number((event.target as HTMLInputElement).value)

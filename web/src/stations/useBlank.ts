@@ -6,6 +6,10 @@ import { blankQuery } from '@/api/queries'
 import type { Blank, BlankChange } from '@/api/types'
 import { useUndo } from '@/stores/undo'
 
+/** A change of a blank, or what makes it of how the blank is when its turn comes. */
+export type Wanted = BlankChange | ((now: Blank) => BlankChange | undefined)
+const of = (wanted: Wanted | undefined, now: Blank) => (typeof wanted === 'function' ? wanted(now) : wanted)
+
 /** A part's blank, and changes to how it is unfolded that can be undone. */
 export function useBlank(part: MaybeRefOrGetter<number>) {
   const queries = useQueryClient()
@@ -22,22 +26,32 @@ export function useBlank(part: MaybeRefOrGetter<number>) {
     void refresh()
   }
 
-  /** Change the blank; `before` says how it is undone where that is not plain from the fields. */
-  function change(what: string, body: BlankChange, before?: BlankChange): void {
-    const [at, was] = [toValue(part), blank.value]
-    if (!was) return
+  /** Each change begins from what the last has made, however fast they come. */
+  const changeNow = undo.inTurn(async (at: number, what: string, wanted: Wanted, before?: Wanted) => {
+    const was = queries.getQueryData<Blank>(['blank', at])
+    const body = was && of(wanted, was)
+    if (!was || !body) return
     const known: Record<string, unknown> = { ...was, sequence: sequenceOf(was) }
-    const back = before ?? (Object.fromEntries(Object.keys(body).map((k) => [k, known[k]])) as BlankChange)
-    void undo.run({ what, make: () => send(at, body), unmake: () => send(at, back) })
+    const back = of(before, was) ?? (Object.fromEntries(Object.keys(body).map((k) => [k, known[k]])) as BlankChange)
+    await undo.runNow({ what, make: () => send(at, body), unmake: () => send(at, back) })
+  })
+
+  /**
+   * Change the blank: to a value, or to what is made of how it is then. `before` says how it is
+   * undone where that is not plain from the fields.
+   */
+  function change(what: string, wanted: Wanted, before?: Wanted): void {
+    void changeNow(toValue(part), what, wanted, before)
   }
 
   /** Give one bend its own radius or factor, or the chart's again. */
   function changeBend(bend: number, own: { bend_radius?: number; bend_k?: number } | null): void {
-    const rule = blank.value?.bend_rules[String(bend)]
-    const had = rule
-      ? { bend, ...(rule.radius === null || rule.radius === undefined ? {} : { bend_radius: rule.radius }), ...(rule.k === null || rule.k === undefined ? {} : { bend_k: rule.k }) }
-      : { bend, clear_bend: true }
-    change(`Bend ${bend}`, own ? { bend, ...own } : { bend, clear_bend: true }, had)
+    change(`Bend ${bend}`, own ? { bend, ...own } : { bend, clear_bend: true }, (was) => {
+      const rule = was.bend_rules[String(bend)]
+      if (!rule) return { bend, clear_bend: true }
+      const [radius, k] = [rule.radius ?? undefined, rule.k ?? undefined]
+      return { bend, ...(radius === undefined ? {} : { bend_radius: radius }), ...(k === undefined ? {} : { bend_k: k }) }
+    })
   }
   return { blank, error, isFetching, refetch, change, changeBend }
 }

@@ -11,6 +11,16 @@ import { contoursOf, isSame, keyOf, movedTo, type Key } from './contourOrder'
 type Pierce = [string, number, string, number, number]
 type Run = Program['passes'][number]
 
+interface Kept {
+  order: Key[]
+  pierces: Pierce[]
+}
+
+function keptOf(cut: Cut | undefined, sheet: number): Kept {
+  const kept = cut?.by_hand.find((h) => h.sheet === sheet)
+  return { order: (kept?.order ?? []) as Key[], pierces: (kept?.pierces ?? []) as Pierce[] }
+}
+
 /** What hands do to a path: pierces moved or kept, contours put earlier or later. */
 export function usePathByHand(cut: () => Cut | undefined, program: () => Program | undefined, order: () => number) {
   const queries = useQueryClient()
@@ -27,52 +37,57 @@ export function usePathByHand(cut: () => Cut | undefined, program: () => Program
     lookedAt.value = there && !isOn ? keyOf(there) : undefined
   }
   const sheet = computed(() => program()?.number ?? 0)
-  const kept = computed(() => cut()?.by_hand.find((h) => h.sheet === sheet.value))
+  const kept = computed(() => keptOf(cut(), sheet.value))
   const contours = computed(() => {
     const known = program()
     return known ? contoursOf(known) : []
   })
   const run = computed(() => (looked.value === undefined ? undefined : program()?.passes[looked.value]))
   const place = computed(() => contours.value.findIndex((c) => run.value && isSame(keyOf(c), keyOf(run.value))))
-  const isPierceKept = computed(() => !!run.value && (kept.value?.pierces ?? []).some((p) => isSame(p, keyOf(run.value as Run))))
-  const isOrderKept = computed(() => (kept.value?.order?.length ?? 0) > 0)
+  const isPierceKept = computed(() => !!run.value && kept.value.pierces.some((p) => isSame(p, keyOf(run.value as Run))))
+  const isOrderKept = computed(() => kept.value.order.length > 0)
 
-  async function put(what: string, keys: Key[], pierces: Pierce[]): Promise<void> {
-    const number = sheet.value
-    const before = { order: (kept.value?.order ?? []) as Key[], pierces: (kept.value?.pierces ?? []) as Pierce[] }
-    const send = (body: { order: Key[]; pierces: Pierce[] }) => async () => {
+  /** Keep a sheet's order and pierces as they are made of those kept then, however fast it is asked for. */
+  const put = undo.inTurn(async (number: number, what: string, to: (now: Kept) => Kept) => {
+    const known = queries.getQueryData<Cut>(['cut', order()]) ?? cut()
+    const before = keptOf(known, number)
+    const send = (body: Kept) => async () => {
       const answer = await take<Cut>(
         client.PUT('/api/orders/{order}/cut/by-hand', { params: { path: { order: order() } }, body: { sheet: number, ...body } }),
       )
       queries.setQueryData(['cut', order()], answer)
       await queries.invalidateQueries({ predicate: (q) => ['order', 'packet'].includes(String(q.queryKey[0])) })
     }
-    await undo.run({ what, make: send({ order: keys, pierces }), unmake: send(before) })
-  }
+    await undo.runNow({ what, make: send(to(before)), unmake: send(before) })
+  })
 
-  const others = (key: Key) => ((kept.value?.pierces ?? []) as Pierce[]).filter((p) => !isSame(p, key))
-  const orderNow = () => (kept.value?.order ?? []) as Key[]
+  const others = (now: Kept, key: Key) => now.pierces.filter((p) => !isSame(p, key))
 
   async function movePierce(index: number, at: Point): Promise<void> {
     const moved = program()?.passes[index]
     if (!moved) return
-    await put('move a pierce', orderNow(), [...others(keyOf(moved)), [...keyOf(moved), at[0], at[1]]])
+    const key = keyOf(moved)
+    await put(sheet.value, 'move a pierce', (now) => ({ ...now, pierces: [...others(now, key), [...key, at[0], at[1]]] }))
   }
 
   async function keepPierce(): Promise<void> {
     if (!run.value) return
-    const key = keyOf(run.value)
-    const pierces = isPierceKept.value ? others(key) : [...others(key), [...key, ...run.value.entry] as Pierce]
-    await put(isPierceKept.value ? 'let a pierce be found' : 'lock a pierce', orderNow(), pierces)
+    const [key, entry, isKept] = [keyOf(run.value), run.value.entry, isPierceKept.value]
+    await put(sheet.value, isKept ? 'let a pierce be found' : 'lock a pierce', (now) => ({
+      ...now,
+      pierces: isKept ? others(now, key) : [...others(now, key), [...key, ...entry] as Pierce],
+    }))
   }
 
   async function keepOrder(): Promise<void> {
-    await put(isOrderKept.value ? 'let the order be found' : 'lock the order', isOrderKept.value ? [] : contours.value.map(keyOf), (kept.value?.pierces ?? []) as Pierce[])
+    const keys = isOrderKept.value ? [] : contours.value.map(keyOf)
+    await put(sheet.value, keys.length ? 'lock the order' : 'let the order be found', (now) => ({ ...now, order: keys }))
   }
 
   async function moveTo(to: number): Promise<void> {
     if (place.value < 0) return
-    await put('change the order', movedTo(contours.value.map(keyOf), place.value, to), (kept.value?.pierces ?? []) as Pierce[])
+    const keys = movedTo(contours.value.map(keyOf), place.value, to)
+    await put(sheet.value, 'change the order', (now) => ({ ...now, order: keys }))
   }
 
   return { looked, look, run, place, contours, isPierceKept, isOrderKept, movePierce, keepPierce, keepOrder, moveTo }
