@@ -1,21 +1,33 @@
 import pytest
 from django.core.management import call_command
-from django.test import Client
+from django.test import Client, override_settings
 
 from kaigata.shop.models import Order, Part
 from kaigata.shop.services import reading
 from tests.checks import PARTS
 
+QUICK = ["django.contrib.auth.hashers.MD5PasswordHasher"]
+"""Hashing passwords slowly is right for users, and would be most of a test's time here."""
+
 
 @pytest.fixture(autouse=True)
 def quick_passwords(settings):
-    """Hash passwords fast: making that slow is right for users, and most of a test's time here."""
-    settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
+    settings.PASSWORD_HASHERS = QUICK
+
+
+@pytest.fixture(scope="session")
+def django_db_setup(django_db_setup, django_db_blocker):
+    """The database with shop data in it: every test begins from these and leaves them so."""
+    with django_db_blocker.unblock(), override_settings(PASSWORD_HASHERS=QUICK):
+        call_command("load_demo", "--stores-only")
 
 
 @pytest.fixture
 def shop(db):
-    """Shop data and the demo user, as a first start loads them."""
+    """Shop data and the demo user, as a first start loads them; loaded again where they are gone.
+
+    A test with transactions of its own leaves nothing behind.
+    """
     call_command("load_demo", "--stores-only")
 
 

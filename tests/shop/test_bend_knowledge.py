@@ -11,7 +11,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from OCP.BRep import BRep_Builder
 from OCP.TopoDS import TopoDS_Compound
 
-from kaigata.shop.models import Order, OrderLine, Part
+from kaigata.shop.models import Blank, Order, OrderLine, Part
 from kaigata.shop.services import reading
 from tests.solids import box, joined, profile, turned, write_step
 
@@ -120,6 +120,67 @@ def test_corners_grain_and_bend_line_marks_reach_the_dxf(client, drop, tmp_path)
     ticks = document.modelspace().query("LINE[layer=='BEND_UP']")
     ticks = ticks or document.modelspace().query("LINE[layer=='BEND_DOWN']")
     assert [e.dxf.start.distance(e.dxf.end) for e in ticks] == pytest.approx([5.0, 5.0])
+
+
+def change(client, part, **body):
+    answer = client.patch(f"/api/parts/{part.pk}/blank", body, **JSON)
+    assert answer.status_code == 200, answer.json()
+    return answer.json()
+
+
+@pytest.mark.parametrize(
+    "laid", [{"turn": 180}, {"is_turned_over": True}, {"turn": 90, "is_turned_over": True}]
+)
+def test_the_part_is_bent_in_the_wanted_order_however_its_blank_is_laid(client, put, laid):
+    part = put("tool-tray")
+
+    def places():
+        rows = Blank.objects.get(part=part).document["bends"]
+        return [row["place"] for row in sorted(rows, key=lambda row: row["sequence"])]
+
+    change(client, part, sequence=[3, 1, 4, 2])
+    wanted = places()
+    change(client, part, **laid)
+    assert places() == wanted
+    change(client, part, turn=0, is_turned_over=False)
+
+    shown = change(client, part, own_k=0.4)["bends"]
+    assert [b["id"] for b in sorted(shown, key=lambda b: b["sequence"])] == [3, 1, 4, 2]
+
+
+@pytest.mark.parametrize(
+    "laid", [{"turn": 180}, {"is_turned_over": True}, {"own_k": 0.1}, {"turn": 90, "own_k": 0.6}]
+)
+def test_a_chosen_corner_stays_the_one_that_was_chosen(client, put, laid):
+    part = put("tool-tray")
+    change(client, part, own_k=0.44)
+    before = Blank.objects.get(part=part)
+    rows = before.document["outer"]
+    at = next(rows[i] for i in range(len(rows)) if len(rows[i - 1]) == len(rows[i]) == 2)
+    rule = {"kind": "round", "size": 1.0, "side": "all", "chosen": [at]}
+    rounded = change(client, part, corners=[rule])
+    assert next(f for f in rounded["findings"] if f["code"] == "corners-treated")["text"][0] == "1"
+
+    laid_so = change(client, part, **laid)
+
+    found = next(f for f in laid_so["findings"] if f["code"] == "corners-treated")
+    assert found["text"].startswith("1 corner is rounded")
+    assert "no longer there" not in found["text"]
+    (there,) = laid_so["corners"][0]["chosen"]
+    assert there != pytest.approx(at, abs=0.5)
+    back = change(client, part, turn=0, is_turned_over=False, own_k=0.44)
+    assert back["corners"][0]["chosen"][0] == pytest.approx(at, abs=1e-6)
+    assert Blank.objects.get(part=part).digest != before.digest
+
+
+def test_a_corner_that_is_not_there_is_told(client, put):
+    part = put("tool-tray")
+    rule = {"kind": "round", "size": 1.0, "side": "all", "chosen": [[-50.0, -50.0]]}
+
+    found = change(client, part, corners=[rule])["findings"]
+
+    text = next(f["text"] for f in found if f["code"] == "corners-treated")
+    assert text.startswith("0 corners are") and "no longer there: 1" in text
 
 
 def test_tables_go_out_and_come_back_and_a_wrong_line_changes_nothing(client):

@@ -16,12 +16,16 @@ Line = tuple[Point, Point]
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class BlankPanel:
-    """A flat region of the blank, by its number, with a point inside it."""
+    """A flat region of the blank, by its number, with a point inside it.
+
+    ``motion`` takes the panel from its own frame in the folded part to the blank.
+    """
 
     number: int
     at: Point
     area: float
     region: Region
+    motion: Motion
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -166,7 +170,13 @@ class Blank:
             for b in self.bends
         )
         panels = tuple(
-            replace(p, at=motion.point(p.at), region=p.region.moved(motion)) for p in self.panels
+            replace(
+                p,
+                at=motion.point(p.at),
+                region=p.region.moved(motion),
+                motion=p.motion.then(motion),
+            )
+            for p in self.panels
         )
         marks = tuple(replace(m, at=motion.point(m.at)) for m in self.marks)
         findings = tuple(

@@ -138,7 +138,15 @@ def _panels(layout: Layout) -> list[BlankPanel]:
     for i, panel in enumerate(layout.part.panels):
         region = layout.piece_regions(i)[0]
         p = region.polygon(0.05).representative_point()
-        out.append(BlankPanel(number=i + 1, at=(p.x, p.y), area=panel.area, region=region))
+        out.append(
+            BlankPanel(
+                number=i + 1,
+                at=(p.x, p.y),
+                area=panel.area,
+                region=region,
+                motion=layout.motions[i],
+            )
+        )
     return out
 
 

@@ -70,6 +70,19 @@ class Motion:
         x = -p[0] if self.mirrored else p[0]
         return (self.cos * x - self.sin * p[1] + self.x, self.sin * x + self.cos * p[1] + self.y)
 
+    def back(self, p: Point) -> Point:
+        """Return the point that goes to ``p``.
+
+        Examples
+        --------
+        >>> quarter = Motion.turned(math.pi / 2, x=5.0, mirrored=True)
+        >>> quarter.back(quarter.point((2.0, 7.0)))
+        (2.0, 7.0)
+        """
+        dx, dy = p[0] - self.x, p[1] - self.y
+        x = self.cos * dx + self.sin * dy
+        return (-x if self.mirrored else x, self.cos * dy - self.sin * dx)
+
     def heading(self, d: Point) -> Point:
         """Return where a direction goes."""
         x = -d[0] if self.mirrored else d[0]

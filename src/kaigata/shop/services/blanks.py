@@ -10,6 +10,7 @@ from django.db import transaction
 
 from kaigata.core.blank import Blank as FlatBlank
 from kaigata.core.blank import FaceUp, unfold
+from kaigata.core.blank.carry import carried_points, carried_sequence
 from kaigata.core.blank.drawn import missing_bend_data
 from kaigata.core.blank.judge import judged
 from kaigata.core.blank.mesh import MeshPiece, fold_mesh
@@ -71,13 +72,20 @@ def unfold_part(part: Part, change: BlankChange | None = None) -> Blank:
     change = change or BlankChange()
     kept = Blank.objects.select_for_update().filter(part=part).first() or Blank(part=part)
     folded = folded_of(part)
+    shown = _flat(kept, folded) if kept.document else None
     _apply(kept, part, change)
     if part.drawn is not None:
         folded = refold(part, _chart(kept, folded))
     if change.bend is not None:
         _apply_to_bend(kept, folded, change)
-    flat = _unfolded(kept, part, folded)
-    kept.sequence = _sequence(flat, kept.sequence)
+    flat = _flat(kept, folded)
+    if shown is not None:
+        kept.corners = [
+            {**rule, "chosen": carried_points(rule.get("chosen", []), shown, flat)}
+            for rule in kept.corners
+        ]
+    kept.sequence = _sequence(flat, kept)
+    flat = _finished(flat, kept, part, folded)
     turn = {n: i for i, n in enumerate(kept.sequence, start=1)}
     flat = replace(flat, bends=tuple(replace(b, sequence=turn[b.number]) for b in flat.bends))
     material: Material | None = part.line.material
@@ -94,14 +102,18 @@ def unfold_part(part: Part, change: BlankChange | None = None) -> Blank:
     return kept
 
 
-def _unfolded(kept: Blank, part: Part, folded: FoldedPart) -> FlatBlank:
-    flat = unfold(
+def _flat(kept: Blank, folded: FoldedPart) -> FlatBlank:
+    return unfold(
         folded,
         takes=takes_of(kept, folded),
         anchor=kept.anchor,
         face_up=_face_up(kept),
         turn=math.radians(kept.turn),
     )
+
+
+def _finished(flat: FlatBlank, kept: Blank, part: Part, folded: FoldedPart) -> FlatBlank:
+    """Return a flat with its name, its corners treated and its findings."""
     flat = replace(flat, name=part.name, findings=(*flat.findings, *_read_findings(part)))
     for rule in kept.corners:
         flat = _treated(flat, rule)
@@ -162,9 +174,13 @@ def _treated(flat: FlatBlank, rule: dict[str, Any]) -> FlatBlank:
         chosen=[(p[0], p[1]) for p in rule.get("chosen", [])],
     )
     word = "rounded" if rule["kind"] == "round" else "chamfered"
-    text = f"{count} corners are {word} by {rule['size']:g} mm in the flat, not in the model."
+    corners = "1 corner is" if count == 1 else f"{count} corners are"
+    text = f"{corners} {word} by {rule['size']:g} mm in the flat, not in the model."
     if short:
-        text += f" {len(short)} have edges too short and stay sharp."
+        text += f" Edges too short, left sharp: {len(short)}."
+    gone = len(rule.get("chosen", [])) - count - len(short)
+    if gone > 0:
+        text += f" Chosen but no longer there: {gone}. Choose anew."
     note = Finding(
         level=Level.NOTE, code="corners-treated", text=text, at=short[0] if short else None
     )
@@ -217,9 +233,13 @@ def _face_up(blank: Blank) -> FaceUp:
     return FaceUp.OTHER if blank.is_turned_over else FaceUp.AS_MODELLED
 
 
-def _sequence(flat: FlatBlank, wanted: list[int]) -> list[int]:
+def _sequence(flat: FlatBlank, kept: Blank) -> list[int]:
+    """Return the wanted sequence, given by the numbers of the blank that was shown."""
     numbers = [b.number for b in flat.bends]
-    return wanted if sorted(wanted) == numbers else numbers
+    if not kept.document:
+        return kept.sequence if sorted(kept.sequence) == numbers else numbers
+    shown = BlankDocument.model_validate(kept.document).bends
+    return carried_sequence(kept.sequence, {row.id: row.place for row in shown}, flat)
 
 
 def change_blank(part: Part, change: BlankChange) -> Blank:

@@ -112,10 +112,11 @@ def _revise(part: Part, source: SourceFile, path: Path) -> None:
     part.source, part.revision_fault = source, ""
     part.revision += 1
     part.save()
-    # Rules of single bends belong to the bends of the revision before.
+    # Rules of single bends belong to the bends of the revision before, and so do their places: the
+    # sequence goes by the numbers in the table.
     part.blank.bend_rules = {}
     part.blank.anchor = 1
-    part.blank.previous = before
+    part.blank.document, part.blank.previous = {}, before
     part.blank.save()
     unfold_part(part)
 
