@@ -180,7 +180,19 @@ def test_a_corner_that_is_not_there_is_told(client, put):
     found = change(client, part, corners=[rule])["findings"]
 
     text = next(f["text"] for f in found if f["code"] == "corners-treated")
-    assert text.startswith("0 corners are") and "no longer there: 1" in text
+    assert text.startswith("0 corners are")
+    assert "no longer there: 1" in text
+
+
+def test_the_grain_of_a_part_stays_however_its_blank_is_turned(client, put):
+    part = put("tool-tray")
+
+    assert change(client, part, grain="along")["grain"] == "along"
+    assert change(client, part, turn=90)["grain"] == "across"
+    assert change(client, part, is_turned_over=True)["grain"] == "across"
+    assert change(client, part, own_k=0.3)["grain"] == "across"
+    assert change(client, part, turn=180)["grain"] == "along"
+    assert change(client, part, turn=90, grain="")["grain"] == ""
 
 
 def test_tables_go_out_and_come_back_and_a_wrong_line_changes_nothing(client):

@@ -8,7 +8,7 @@ import pytest
 from shapely import Point
 
 from kaigata.core.blank import FaceUp, chart_takes, unfold
-from kaigata.core.blank.carry import carried_points, carried_sequence
+from kaigata.core.blank.carry import carried_points, carried_sequence, is_laid_across
 from kaigata.core.intake import read_parts
 from kaigata.core.metal.charts import constant_chart
 from tests.checks import PARTS
@@ -98,3 +98,23 @@ def test_bends_that_are_not_the_same_are_bent_in_the_order_of_their_table(part):
 
     assert carried_sequence([*numbers[1:], 99], {n: n - 1 for n in numbers}, blank) == numbers
     assert carried_sequence([], {}, blank) == numbers
+
+
+@pytest.mark.parametrize(
+    ("pose", "across"),
+    [
+        ({}, False),
+        ({"turn": math.pi / 2}, True),
+        ({"turn": math.pi}, False),
+        ({"turn": math.pi / 2, "face_up": FaceUp.OTHER}, True),
+        ({"face_up": FaceUp.OTHER}, False),
+        ({"turn": 0.3}, False),
+        ({"turn": 1.3}, True),
+    ],
+    ids=str,
+)
+def test_what_lay_along_lies_across_after_a_quarter_turn(part, pose, across):
+    before = flat(part)
+
+    assert is_laid_across(before, flat(part, **pose)) == across
+    assert not is_laid_across(before, replace(before, panels=()))

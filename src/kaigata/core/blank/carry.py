@@ -10,7 +10,7 @@ from kaigata.core.blank.blank import Blank
 from kaigata.core.plane import Point
 from kaigata.core.plane.tolerance import KERNEL
 
-__all__ = ["carried_points", "carried_sequence"]
+__all__ = ["carried_points", "carried_sequence", "is_laid_across"]
 
 
 def carried_points(points: Sequence[Point], before: Blank, after: Blank) -> list[Point]:
@@ -42,6 +42,16 @@ def carried_points(points: Sequence[Point], before: Blank, after: Blank) -> list
         panel = before.panels[int(away.argmin())]
         out.append(there[panel.number].point(panel.motion.back(point)))
     return out
+
+
+def is_laid_across(before: Blank, after: Blank) -> bool:
+    """Return whether what lay along x on a blank lies nearer to y on another of the same part."""
+    if not before.panels or len(before.panels) != len(after.panels):
+        return False
+    was, now = before.panels[0].motion, after.panels[0].motion
+    (ox, oy), (ux, uy) = was.back((0.0, 0.0)), was.back((1.0, 0.0))
+    x, y = now.heading((ux - ox, uy - oy))
+    return abs(y) > abs(x)
 
 
 def carried_sequence(sequence: Sequence[int], places: dict[int, int], after: Blank) -> list[int]:

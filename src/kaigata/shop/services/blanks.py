@@ -10,12 +10,12 @@ from django.db import transaction
 
 from kaigata.core.blank import Blank as FlatBlank
 from kaigata.core.blank import FaceUp, unfold
-from kaigata.core.blank.carry import carried_points, carried_sequence
+from kaigata.core.blank.carry import carried_points, carried_sequence, is_laid_across
 from kaigata.core.blank.drawn import missing_bend_data
 from kaigata.core.blank.judge import judged
 from kaigata.core.blank.mesh import MeshPiece, fold_mesh
 from kaigata.core.errors import InputError
-from kaigata.core.findings import Finding, Level
+from kaigata.core.findings import Finding, Level, counted
 from kaigata.core.formats.blank_files import blank_document
 from kaigata.core.formats.documents import BendLineMarks, BlankDocument
 from kaigata.core.metal.charts import BendChart, BendTake, constant_chart, own_take
@@ -34,6 +34,10 @@ __all__ = [
     "mesh_of",
     "unfold_part",
 ]
+
+
+_ACROSS = {"along": "across", "across": "along"}
+"""What the grain is called when the blank is laid a quarter turn on: the part's own grain stays."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -84,6 +88,8 @@ def unfold_part(part: Part, change: BlankChange | None = None) -> Blank:
             {**rule, "chosen": carried_points(rule.get("chosen", []), shown, flat)}
             for rule in kept.corners
         ]
+        if is_laid_across(shown, flat):
+            kept.grain = _ACROSS.get(kept.grain, kept.grain)
     kept.sequence = _sequence(flat, kept)
     flat = _finished(flat, kept, part, folded)
     turn = {n: i for i, n in enumerate(kept.sequence, start=1)}
@@ -174,7 +180,7 @@ def _treated(flat: FlatBlank, rule: dict[str, Any]) -> FlatBlank:
         chosen=[(p[0], p[1]) for p in rule.get("chosen", [])],
     )
     word = "rounded" if rule["kind"] == "round" else "chamfered"
-    corners = "1 corner is" if count == 1 else f"{count} corners are"
+    corners = counted(count, "corner is", "corners are")
     text = f"{corners} {word} by {rule['size']:g} mm in the flat, not in the model."
     if short:
         text += f" Edges too short, left sharp: {len(short)}."
