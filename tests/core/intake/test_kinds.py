@@ -10,7 +10,7 @@ from OCP.TopExp import TopExp_Explorer
 from OCP.TopoDS import TopoDS_Compound
 from shapely.geometry import Polygon
 
-from kaigata.core.blank import chart_takes, unfold
+from kaigata.core.blank import FaceUp, chart_takes, unfold
 from kaigata.core.errors import InputError
 from kaigata.core.formats.blank_files import blank_document, write_blank
 from kaigata.core.intake.kernel import Solid
@@ -37,9 +37,14 @@ from tests.solids import (
 K = 0.44
 
 
-def unfolded(shape, k=K):
+def unfolded(shape, k=K, **pose):
     part = folded_part(Solid(only_solid(shape)), "thing")
-    return unfold(part, takes=chart_takes(part, constant_chart(k, part.thickness)))
+    return unfold(part, takes=chart_takes(part, constant_chart(k, part.thickness)), **pose)
+
+
+def texts(shape):
+    """What the marks say with either face up, as modelled first."""
+    return [sorted(m.text for m in unfolded(shape, face_up=face).marks) for face in FaceUp]
 
 
 def size(blank):
@@ -137,6 +142,44 @@ def test_a_countersink_is_cut_at_its_narrow_end_and_marked():
         assert mark.diameter == pytest.approx(10.75, abs=1e-6)
 
 
+def drilled(*more):
+    return less(box(0, 0, 0, 100, 60, 6), round_bar((30, 30, -1), (0, 0, 1), 2.6, 10), *more)
+
+
+def test_a_countersink_says_which_side_it_is_sunk_from_as_the_blank_lies():
+    shape = drilled(cone((30, 30, 3.5), (0, 0, 1), 2.6, 5.1, 2.5))
+
+    modelled, over = texts(shape)
+
+    assert {*modelled, *over} == {
+        "countersink 10.2 x 90 deg",
+        "countersink 10.2 x 90 deg, other side",
+    }
+    assert texts(turned(shape, (1, 0, 0), 180)) in ([modelled, over], [over, modelled])
+
+
+def test_a_hole_sunk_from_both_sides_is_marked_from_both():
+    above = cone((30, 30, 3.5), (0, 0, 1), 2.6, 5.1, 2.5)
+    deep = 1.4 * math.sqrt(3)
+    below = cone((30, 30, deep), (0, 0, -1), 2.6, 4.0, deep)
+    modelled, over = texts(drilled(above, below))
+
+    assert {len(modelled), len(over)} == {2}
+    near = [t for t in modelled if "other side" not in t]
+    assert [f"{t}, other side" for t in near] == [t for t in over if "other side" in t]
+    assert {t.split(",")[0] for t in modelled} == {
+        "countersink 10.2 x 90 deg", "countersink 8 x 60 deg",
+    }  # fmt: skip
+
+
+def test_a_counterbore_says_which_side_it_is_sunk_from_as_the_blank_lies():
+    modelled, over = texts(drilled(round_bar((30, 30, 3), (0, 0, 1), 5.0, 5)))
+
+    assert {*modelled, *over} == {
+        "counterbore 10 for hole 5.2", "counterbore 10 for hole 5.2, other side",
+    }  # fmt: skip
+
+
 def test_a_tapped_size_hole_is_marked_with_its_thread():
     shape = less(box(0, 0, 0, 100, 60, 3), round_bar((30, 30, -1), (0, 0, 1), 2.5, 10))
     (mark,) = unfolded(shape).marks
@@ -165,6 +208,10 @@ def test_a_dimple_is_a_footprint(up):
 
     assert blank.region.holes == ()
     assert [m.kind for m in blank.marks] == ["formed"]
+    assert sorted(t for side in texts(shape) for t in side) == [
+        "form 1.50 mm down",
+        "form 1.50 mm up",
+    ]
     assert "pressed-form" in {f.code for f in blank.findings}
 
 

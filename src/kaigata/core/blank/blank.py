@@ -122,12 +122,33 @@ class BlankBend:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class BlankMark:
-    """Something marked on the blank and made later: its kind, middle, size in mm and note."""
+    """Something marked on the blank and made later: its kind, middle, size in mm and note.
+
+    ``is_near`` tells whether it is made from the face that lies up, or rises over it; None where
+    it is the same from both.
+    """
 
     kind: str
     at: Point
     diameter: float
     note: str
+    is_near: bool | None = None
+
+    @property
+    def text(self) -> str:
+        """The note with the side that it is made from or goes to, as the blank lies."""
+        if self.is_near is None:
+            return self.note
+        if self.kind == "formed":
+            return f"{self.note} {'up' if self.is_near else 'down'}"
+        return self.note if self.is_near else f"{self.note}, other side"
+
+    def moved(self, motion: Motion) -> BlankMark:
+        """Return the mark after a motion; mirroring shows the other face."""
+        is_near = self.is_near
+        if is_near is not None:
+            is_near = is_near != motion.mirrored
+        return replace(self, at=motion.point(self.at), is_near=is_near)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -178,7 +199,7 @@ class Blank:
             )
             for p in self.panels
         )
-        marks = tuple(replace(m, at=motion.point(m.at)) for m in self.marks)
+        marks = tuple(m.moved(motion) for m in self.marks)
         findings = tuple(
             replace(
                 f,

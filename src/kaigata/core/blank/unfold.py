@@ -152,7 +152,13 @@ def _panels(layout: Layout) -> list[BlankPanel]:
 
 def _marks(layout: Layout) -> list[BlankMark]:
     return [
-        BlankMark(kind=f.kind, at=layout.point(f.piece, f.at), diameter=f.diameter, note=f.note)
+        BlankMark(
+            kind=f.kind,
+            at=layout.point(f.piece, f.at),
+            diameter=f.diameter,
+            note=f.note,
+            is_near=f.is_above,
+        )
         for f in layout.part.features
     ]
 

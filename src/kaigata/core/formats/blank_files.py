@@ -65,7 +65,7 @@ def blank_document(
                 kind=m.kind,
                 at=(_rounded(m.at[0]), _rounded(m.at[1])),
                 diameter=_rounded(m.diameter),
-                note=m.note,
+                note=m.text,
             )
             for m in blank.marks
         ],

@@ -68,7 +68,14 @@ def _annotated(part: FoldedPart, pieces: Pieces, sides: Sides) -> FoldedPart:
     for mark in sides.marks:
         number, at = place(mark.face, mark.at)
         features.append(
-            Feature(kind=mark.kind, piece=number, at=at, diameter=mark.diameter, note=mark.note)
+            Feature(
+                kind=mark.kind,
+                piece=number,
+                at=at,
+                diameter=mark.diameter,
+                note=mark.note,
+                is_above=mark.is_above,
+            )
         )
     remarks = []
     for r in sides.remarks:

@@ -48,13 +48,14 @@ _COUNTERSINK_SHARE = 0.35
 
 @dataclass(frozen=True, slots=True)
 class SideMark:
-    """A mark at a point of space on a face of the upper skin."""
+    """A mark at a point of space on a face of the upper skin; see ``Feature``."""
 
     kind: str
     face: int
     at: Vec
     diameter: float
     note: str
+    is_above: bool | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -369,18 +370,21 @@ class _Judge:
             self.out.marks.append(SideMark("tapped-hole", owner, at, round(narrow, 6), thread))
         if floors:
             note = f"counterbore {wide:.4g} for hole {narrow:.4g}"
-            self.out.marks.append(SideMark("counterbore", owner, at, wide, note))
-        top = self.solid.faces[owner]
+            looks_up = float(floors[0].direction @ self.solid.faces[owner].direction) > 0
+            self.out.marks.append(SideMark("counterbore", owner, at, wide, note, looks_up))
+        sunk: dict[bool, SideMark] = {}
         for i in cones:
-            depth = self._depth(top, self._points(i))
-            rise = float(depth.max() - depth.min())
-            if rise < _COUNTERSINK_SHARE * self.skins.thickness:
+            points = self._points(i)
+            depth = self._depth(self.solid.faces[owner], points)
+            if float(np.ptp(depth)) < _COUNTERSINK_SHARE * self.skins.thickness:
                 continue
-            side = "" if float(depth.min()) < KERNEL else ", other side"
+            is_above = float(depth.min()) < KERNEL
+            normal = self.solid.faces[owner].direction
+            width = 2 * max(_off_axis(p, at, normal) for p in points)
             angle = 2 * math.degrees(self.solid.faces[i].slant)
-            note = f"countersink {wide:.4g} x {angle:.0f} deg{side}"
-            self.out.marks.append(SideMark("countersink", owner, at, wide, note))
-            break
+            note = f"countersink {width:.4g} x {angle:.0f} deg"
+            sunk[is_above] = SideMark("countersink", owner, at, width, note, is_above)
+        self.out.marks += sunk.values()
 
     def _spread_hole(self, group: Sequence[int], owner: int) -> None:
         """Lay everything over the narrowest place of a round hole flat with its panel."""
@@ -425,12 +429,11 @@ class _Judge:
         wide = 2 * float(np.linalg.norm(points - middle, axis=1).max())
         depth = self._depth(self.solid.faces[owner], np.vstack([self._points(i) for i in group]))
         height = max(float(-depth.min()), float(depth.max()) - self.skins.thickness)
-        side = "up" if -depth.min() > depth.max() - self.skins.thickness else "down"
-        self.out.marks.append(
-            SideMark("formed", owner, middle, wide, f"form {side} {height:.2f} mm")
-        )
+        is_above = bool(-depth.min() > depth.max() - self.skins.thickness)
+        note = f"form {height:.2f} mm"
+        self.out.marks.append(SideMark("formed", owner, middle, wide, note, is_above))
         text = (
-            f"A form {wide:.1f} mm wide and {height:.2f} mm {side} is pressed into the sheet: the "
+            f"A form {wide:.1f} mm wide and {height:.2f} mm high is pressed into the sheet: the "
             "blank shows its footprint, its stretch is not counted. Form it after cutting."
         )
         self.out.remarks.append(SideRemark(Level.NOTE, "pressed-form", text, owner, middle))
@@ -444,7 +447,7 @@ class _Judge:
             if pair is None:
                 raise self._standing(group, owners)
             unpaired.remove(pair)
-            self._form(group, owners)
+            self._form([*group, *pair], owners)
         if unpaired:
             owners = {
                 i

@@ -141,6 +141,9 @@ class Feature:
         Of the mark, mm.
     note : str
         What to do there.
+    is_above : bool, optional
+        Whether it is sunk from the side of the upper skin, or rises over it; None where it is the
+        same from both sides.
     """
 
     kind: str
@@ -148,6 +151,7 @@ class Feature:
     at: Point
     diameter: float
     note: str
+    is_above: bool | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
