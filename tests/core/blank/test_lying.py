@@ -1,6 +1,7 @@
 """How a blank lies: straight and in its corner, whatever lay how before; and who is like whom."""
 
 import math
+from dataclasses import replace
 
 import pytest
 from hypothesis import given
@@ -8,9 +9,11 @@ from hypothesis import strategies as st
 
 from kaigata.core.blank import FaceUp
 from kaigata.core.blank.alike import are_alike
+from kaigata.core.blank.blank import BlankMark
 from kaigata.core.blank.drawn import drawn_blank, missing_bend_data
 from kaigata.core.blank.pose import flat_pose
 from kaigata.core.findings import Level
+from kaigata.core.formats.blank_files import blank_document, blank_of_document
 from kaigata.core.metal.allowance import bend_allowance
 from kaigata.core.plane import Contour, Motion, Region
 from tests.strategies import motions, rounded_rectangles, stars
@@ -174,3 +177,37 @@ def test_a_blank_that_moves_takes_all_of_itself_along(motion):
         for line, was in zip((one.line, *one.lines), (other.line, *other.lines), strict=True):
             for p, q in zip(line, was, strict=True):
                 assert p == pytest.approx(motion.point(q))
+
+
+def sunk(*, is_near, note="countersink 10 x 90 deg", kind="countersink", motion=None):
+    """The hook with its hole sunk from a side, then laid by a motion."""
+    mark = BlankMark(kind=kind, at=(20.0, 20.0), diameter=10.0, note=note, is_near=is_near)
+    return replace(hook(), marks=(mark,)).moved(motion or Motion())
+
+
+@given(motions())
+def test_a_sunk_hole_is_the_same_part_only_from_the_same_side(motion):
+    pose = flat_pose(sunk(is_near=True, motion=motion).region, face_up=FaceUp.AS_MODELLED)
+    near, far = (sunk(is_near=n, motion=motion).moved(pose) for n in (True, False))
+
+    assert are_alike(sunk(is_near=True), near)
+    assert not are_alike(sunk(is_near=True), far)
+    assert not are_alike(hook(), near)
+
+
+@pytest.mark.parametrize("kind", ["countersink", "formed"])
+@pytest.mark.parametrize("is_near", [True, False])
+def test_a_mark_turned_over_twice_is_the_mark_it_was(kind, is_near):
+    over = Motion(mirrored=True)
+    one = sunk(is_near=is_near, kind=kind, note="as drawn").marks[0]
+
+    assert one.moved(over).text != one.text
+    assert one.moved(over).moved(over) == one
+
+
+@pytest.mark.parametrize("kind", ["countersink", "counterbore", "formed", "tapped-hole"])
+@pytest.mark.parametrize("is_near", [True, False, None])
+def test_a_mark_comes_back_from_its_document(kind, is_near):
+    blank = sunk(is_near=is_near, kind=kind)
+
+    assert blank_of_document(blank_document(blank)).marks == blank.marks

@@ -6,6 +6,7 @@ from hypothesis import strategies as st
 
 from kaigata.core.blank.drawn import drawn_blank
 from kaigata.core.formats.blank_files import blank_document
+from kaigata.core.formats.documents import MarkDocument
 from kaigata.core.packet.revision import compare_blanks
 from kaigata.core.plane import Contour, Region
 
@@ -150,3 +151,33 @@ def test_a_shorter_bend_tells_both_lengths():
     (change,) = compare_blanks(old, new)
 
     assert "radius 2 became 2.5 mm, length 100.00 became 80.00 mm" in change.text
+
+
+SINK = ("countersink", (30.0, 30.0), 10.0, "countersink 10 x 90 deg")
+THREAD = ("tapped-hole", (90.0, 30.0), 5.0, "M6")
+FORM = ("formed", (150.0, 50.0), 12.0, "form 2.00 mm up")
+
+
+def marked(*marks):
+    rows = [MarkDocument(kind=k, at=at, diameter=d, note=n) for k, at, d, n in marks]
+    return plate(bends=()).model_copy(update={"marks": rows})
+
+
+@pytest.mark.parametrize(
+    ("marks", "said"),
+    [
+        ((FORM, THREAD, SINK), []),
+        ((SINK, FORM), ["At 90.0, 30.0: M6 taken out"]),
+        ((SINK, THREAD, FORM, (*THREAD[:1], (10.0, 10.0), 5.0, "M6")), ["At 10.0, 10.0: M6 added"]),
+        (
+            ((*SINK[:3], f"{SINK[3]}, other side"), THREAD, FORM),
+            [f"At 30.0, 30.0: {SINK[3]} became {SINK[3]}, other side"],
+        ),
+        (
+            (SINK, THREAD, ("formed", (150.0, 60.0), *FORM[2:])),
+            ["At 150.0, 50.0: form 2.00 mm up moved to 150.0, 60.0"],
+        ),
+    ],
+)
+def test_what_is_made_at_another_bench_is_a_change_when_it_differs(marks, said):
+    assert told(marked(SINK, THREAD, FORM), marked(*marks)) == [("mark", text) for text in said]

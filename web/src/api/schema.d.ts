@@ -1561,6 +1561,9 @@ export interface components {
         /**
          * MarkDocument
          * @description Something only marked on a blank.
+         *
+         *     ``side`` is the one it is made from or rises over, as the blank lies: ``near``, ``far``, or
+         *     null where it is the same from both.
          */
         MarkDocument: {
             /** Kind */
@@ -1580,6 +1583,11 @@ export interface components {
              * @default
              */
             note?: string;
+            /**
+             * Side
+             * @default null
+             */
+            side?: ("near" | "far") | null;
         };
         /**
          * MarkingChoice

@@ -44,7 +44,7 @@ Feature = tuple[str, float, float, float]
 
 
 def _features(blank: Blank) -> list[Feature]:
-    """Return what can be told apart: corners, middles of holes, bends; each a kind and numbers."""
+    """Return what can be told apart, corners, holes, bends and marks: each a kind and numbers."""
     out: list[Feature] = [("corner", x, y, 0.0) for x, y, _ in blank.region.outer.vertices]
     for hole in blank.region.holes:
         x0, y0, x1, y1 = hole.bounds
@@ -53,6 +53,8 @@ def _features(blank: Blank) -> list[Feature]:
         (x0, y0), (x1, y1) = bend.line
         kind = f"{bend.direction} {bend.inside_radius:.2f}"
         out.append((kind, (x0 + x1) / 2, (y0 + y1) / 2, math.degrees(bend.angle)))
+    # A hole that is sunk from the other side makes another part.
+    out += [(m.text, *m.at, m.diameter) for m in blank.marks]
     return out
 
 

@@ -134,6 +134,14 @@ class BlankMark:
     note: str
     is_near: bool | None = None
 
+    @classmethod
+    def said(
+        cls, text: str, *, kind: str, at: Point, diameter: float, is_near: bool | None
+    ) -> BlankMark:
+        """Return the mark that has a text."""
+        bare = cls(kind=kind, at=at, diameter=diameter, note="", is_near=is_near)
+        return replace(bare, note=text.removesuffix(bare.text))
+
     @property
     def text(self) -> str:
         """The note with the side that it is made from or goes to, as the blank lies."""

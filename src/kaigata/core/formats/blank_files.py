@@ -8,6 +8,7 @@ import math
 from pathlib import Path
 
 from kaigata.core.blank import Blank, BlankBend
+from kaigata.core.blank.blank import BlankMark
 from kaigata.core.findings import Finding
 from kaigata.core.formats.documents import (
     BendDocument,
@@ -66,6 +67,7 @@ def blank_document(
                 at=(_rounded(m.at[0]), _rounded(m.at[1])),
                 diameter=_rounded(m.diameter),
                 note=m.text,
+                side=None if m.is_near is None else "near" if m.is_near else "far",
             )
             for m in blank.marks
         ],
@@ -120,6 +122,16 @@ def blank_of_document(document: BlankDocument) -> Blank:
         region=region_of_document(document),
         bends=bends,
         panels=(),
+        marks=tuple(
+            BlankMark.said(
+                m.note,
+                kind=m.kind,
+                at=m.at,
+                diameter=m.diameter,
+                is_near=None if m.side is None else m.side == "near",
+            )
+            for m in document.marks
+        ),
     )
 
 

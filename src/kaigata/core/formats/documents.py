@@ -90,12 +90,17 @@ class PanelDocument(_Model):
 
 
 class MarkDocument(_Model):
-    """Something only marked on a blank."""
+    """Something only marked on a blank.
+
+    ``side`` is the one it is made from or rises over, as the blank lies: ``near``, ``far``, or
+    null where it is the same from both.
+    """
 
     kind: str
     at: At
     diameter: float = 0.0
     note: str = ""
+    side: Literal["near", "far"] | None = None
 
 
 class BendLineMarks(_Model):

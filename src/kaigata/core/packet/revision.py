@@ -18,7 +18,10 @@ _SAME = 0.01
 
 @dataclass(frozen=True, slots=True)
 class Change:
-    """One difference: ``outline``, ``hole``, ``bend`` or ``sheet``, in words, with its place."""
+    """One difference, in words, with its place.
+
+    Its kind is ``outline``, ``hole``, ``mark``, ``bend`` or ``sheet``.
+    """
 
     kind: str
     text: str
@@ -31,7 +34,13 @@ def compare_blanks(old: BlankDocument, new: BlankDocument) -> list[Change]:
     Both lie as they are drawn, lower left corner at 0,0.
     """
     one, two = region_of_document(old), region_of_document(new)
-    return [*_sheet(old, new), *_outline(old, new, one, two), *_holes(one, two), *_bends(old, new)]
+    return [
+        *_sheet(old, new),
+        *_outline(old, new, one, two),
+        *_holes(one, two),
+        *_marks(old, new),
+        *_bends(old, new),
+    ]
 
 
 def _sheet(old: BlankDocument, new: BlankDocument) -> list[Change]:
@@ -101,6 +110,36 @@ def _unmatched(one: Rows, two: Rows) -> tuple[Rows, Rows]:
         else:
             left.remove(hit)
     return gone, left
+
+
+def _marks(old: BlankDocument, new: BlankDocument) -> list[Change]:
+    come = list(new.marks)
+    gone = []
+    for mark in old.marks:
+        same = (m for m in come if m.note == mark.note and math.dist(m.at, mark.at) < _SAME * 5)
+        hit = next(same, None)
+        if hit is None:
+            gone.append(mark)
+        else:
+            come.remove(hit)
+    out = []
+    for mark in gone:
+        place = "At {:.1f}, {:.1f}: ".format(*mark.at)
+        changed = next((m for m in come if math.dist(m.at, mark.at) < 1.0), None)
+        moved = next((m for m in come if m.note == mark.note), None)
+        hit = changed or moved
+        if hit is None:
+            out.append(Change("mark", f"{place}{mark.note} taken out", mark.at))
+            continue
+        come.remove(hit)
+        what = "moved to {:.1f}, {:.1f}".format(*hit.at)
+        if hit.note != mark.note:
+            what = f"became {hit.note}"
+        out.append(Change("mark", f"{place}{mark.note} {what}", hit.at))
+    for mark in come:
+        text = "At {:.1f}, {:.1f}: ".format(*mark.at) + f"{mark.note} added"
+        out.append(Change("mark", text, mark.at))
+    return out
 
 
 def _bends(old: BlankDocument, new: BlankDocument) -> list[Change]:
