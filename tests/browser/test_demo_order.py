@@ -344,16 +344,19 @@ def test_a_pierce_is_dragged_a_contour_put_earlier_and_the_program_checked(bench
 
 
 def click_on_curve(bench, css):
-    """Click on the middle of a drawn line: its box's middle may be empty."""
-    curve = bench.wait(css)
+    """Click on a drawn line where nothing else lies over it, as a user would aim."""
     x, y = bench.browser.execute_script(
-        "const c = arguments[0], p = c.getPointAtLength(c.getTotalLength() * 0.4);"
-        "const m = c.getScreenCTM(); const q = new DOMPoint(p.x, p.y).matrixTransform(m);"
-        "return [q.x, q.y]",
-        curve,
+        "const c = arguments[0], m = c.getScreenCTM(), long = c.getTotalLength();"
+        "for (let share = 0.02; share < 1; share += 0.02) {"
+        "  const p = c.getPointAtLength(long * share);"
+        "  const q = new DOMPoint(p.x, p.y).matrixTransform(m);"
+        "  const [x, y] = [Math.round(q.x), Math.round(q.y)];"
+        "  if (c.parentNode.contains(document.elementFromPoint(x, y))) return [x, y];"
+        "}",
+        bench.wait(css),
     )
     pointer = ActionBuilder(bench.browser)
-    pointer.pointer_action.move_to_location(round(x), round(y)).click()
+    pointer.pointer_action.move_to_location(x, y).click()
     pointer.perform()
 
 
