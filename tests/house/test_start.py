@@ -113,7 +113,11 @@ time.sleep(60)
         [sys.executable, "-c", house, str(tmp_path)], stdout=subprocess.PIPE, text=True, cwd=ROOT
     )
     child = Path("/proc", parent.stdout.readline().strip(), "stat")
-    assert child.exists()
+    end = time.monotonic() + 10
+    # Until it is what it was started as it has not said yet what is to become of it.
+    while "sleep" not in child.read_text():
+        assert time.monotonic() < end
+        time.sleep(0.01)
 
     parent.kill()
     parent.communicate()
