@@ -7,9 +7,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from kaigata.core.blank import FaceUp
+from kaigata.core.blank import BlankMark, FaceUp
 from kaigata.core.blank.alike import are_alike
-from kaigata.core.blank.blank import BlankMark
 from kaigata.core.blank.drawn import drawn_blank, missing_bend_data
 from kaigata.core.blank.pose import flat_pose
 from kaigata.core.findings import Level

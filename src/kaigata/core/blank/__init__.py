@@ -4,8 +4,8 @@
 gives the triangles that a folded view turns.
 """
 
-from kaigata.core.blank.blank import Blank, BlankBend, BlankPanel
+from kaigata.core.blank.blank import Blank, BlankBend, BlankMark, BlankPanel
 from kaigata.core.blank.pose import FaceUp
 from kaigata.core.blank.unfold import chart_takes, unfold
 
-__all__ = ["Blank", "BlankBend", "BlankPanel", "FaceUp", "chart_takes", "unfold"]
+__all__ = ["Blank", "BlankBend", "BlankMark", "BlankPanel", "FaceUp", "chart_takes", "unfold"]

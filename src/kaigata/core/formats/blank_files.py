@@ -7,8 +7,7 @@ import io
 import math
 from pathlib import Path
 
-from kaigata.core.blank import Blank, BlankBend
-from kaigata.core.blank.blank import BlankMark
+from kaigata.core.blank import Blank, BlankBend, BlankMark
 from kaigata.core.findings import Finding
 from kaigata.core.formats.documents import (
     BendDocument,

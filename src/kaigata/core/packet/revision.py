@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from typing import Generic, TypeVar
 
 from kaigata.core.findings import counted
 from kaigata.core.formats.blank_files import region_of_document
@@ -13,7 +14,11 @@ from kaigata.core.plane import Contour, Point, Region
 
 __all__ = ["Change", "compare_blanks"]
 
+_T = TypeVar("_T")
+
 _SAME = 0.01
+_IN_PLACE = 1.0
+"""mm within which one thing has taken another's place."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -68,78 +73,89 @@ def _outline(old: BlankDocument, new: BlankDocument, one: Region, two: Region) -
 
 
 def _holes(one: Region, two: Region) -> list[Change]:
-    gone, come = _unmatched([_hole(h) for h in one.holes], [_hole(h) for h in two.holes])
-    out = []
-    for x, y, area in list(gone):
-        # The same hole elsewhere is moved; another one in its place has changed its size.
-        moved = next((h for h in come if abs(h[2] - area) < _SAME * 10), None)
-        changed = next((h for h in come if math.dist(h[:2], (x, y)) < 1.0), None)
-        if changed:
-            come.remove(changed)
-            sizes = tuple(2 * math.sqrt(v / math.pi) for v in (area, changed[2]))
-            text = f"Hole at {x:.1f}, {y:.1f}: as wide as {sizes[0]:.2f}, now {sizes[1]:.2f} mm"
-            out.append(Change("hole", text, changed[:2]))
-        elif moved:
-            come.remove(moved)
-            text = f"Hole moved from {x:.1f}, {y:.1f} to {moved[0]:.1f}, {moved[1]:.1f}"
-            out.append(Change("hole", text, moved[:2]))
-        else:
-            out.append(Change("hole", f"Hole at {x:.1f}, {y:.1f} taken out", (x, y)))
-    out += [Change("hole", f"Hole at {x:.1f}, {y:.1f} added", (x, y)) for x, y, _ in come]
-    return out
+    def size(area: float) -> str:
+        return f"{2 * math.sqrt(area / math.pi):.2f}"
+
+    def told(old: _Placed[float], new: _Placed[float]) -> str:
+        if math.dist(old.at, new.at) < _IN_PLACE:
+            return f"Hole at {old}: as wide as {size(old.what)}, now {size(new.what)} mm"
+        return f"Hole moved from {old} to {new}"
+
+    holes = ([_hole(h) for h in r.holes] for r in (one, two))
+    changed, gone, come = _different(*holes, apart=lambda a, b: abs(a - b))
+    return [
+        *(Change("hole", told(old, new), new.at) for old, new in changed),
+        *(Change("hole", f"Hole at {h} taken out", h.at) for h in gone),
+        *(Change("hole", f"Hole at {h} added", h.at) for h in come),
+    ]
 
 
-def _hole(hole: Contour) -> tuple[float, float, float]:
+def _hole(hole: Contour) -> _Placed[float]:
     x0, y0, x1, y1 = hole.bounds
-    return ((x0 + x1) / 2, (y0 + y1) / 2, abs(hole.area))
-
-
-Rows = list[tuple[float, float, float]]
-
-
-def _unmatched(one: Rows, two: Rows) -> tuple[Rows, Rows]:
-    left = list(two)
-    gone = []
-    for row in one:
-        hit = next(
-            (r for r in left if all(abs(p - q) < _SAME * 5 for p, q in zip(row, r, strict=True))),
-            None,
-        )
-        if hit is None:
-            gone.append(row)
-        else:
-            left.remove(hit)
-    return gone, left
+    return _Placed(((x0 + x1) / 2, (y0 + y1) / 2), abs(hole.area))
 
 
 def _marks(old: BlankDocument, new: BlankDocument) -> list[Change]:
-    come = list(new.marks)
-    gone = []
-    for mark in old.marks:
-        same = (m for m in come if m.note == mark.note and math.dist(m.at, mark.at) < _SAME * 5)
-        hit = next(same, None)
-        if hit is None:
-            gone.append(mark)
-        else:
+    def told(was: _Placed[str], now: _Placed[str]) -> str:
+        become = f"moved to {now}" if was.what == now.what else f"became {now.what}"
+        return f"At {was}: {was.what} {become}"
+
+    marks = ([_Placed(m.at, m.note) for m in d.marks] for d in (old, new))
+    changed, gone, come = _different(*marks, apart=lambda a, b: 0.0 if a == b else math.inf)
+    return [
+        *(Change("mark", told(was, now), now.at) for was, now in changed),
+        *(Change("mark", f"At {m}: {m.what} taken out", m.at) for m in gone),
+        *(Change("mark", f"At {m}: {m.what} added", m.at) for m in come),
+    ]
+
+
+@dataclass(frozen=True)
+class _Placed(Generic[_T]):
+    """Something at a place of the blank: of a hole its area, of a mark its note."""
+
+    at: Point
+    what: _T
+
+    def __str__(self) -> str:
+        return "{:.1f}, {:.1f}".format(*self.at)
+
+
+def _different(
+    one: Sequence[_Placed[_T]], two: Sequence[_Placed[_T]], *, apart: Callable[[_T, _T], float]
+) -> tuple[list[tuple[_Placed[_T], _Placed[_T]]], list[_Placed[_T]], list[_Placed[_T]]]:
+    """Return what has changed from one to two, what is gone and what has come.
+
+    What lies in the place of another is a change of it; the same elsewhere has moved.
+    """
+
+    def is_same(p: _Placed[_T], q: _Placed[_T]) -> bool:
+        off = (p.at[0] - q.at[0], p.at[1] - q.at[1], apart(p.what, q.what))
+        return all(abs(v) < _SAME * 5 for v in off)
+
+    def is_in_place(p: _Placed[_T], q: _Placed[_T]) -> bool:
+        return math.dist(p.at, q.at) < _IN_PLACE
+
+    def is_elsewhere(p: _Placed[_T], q: _Placed[_T]) -> bool:
+        return apart(p.what, q.what) < _SAME * 10
+
+    def taken(
+        p: _Placed[_T], *ways: Callable[[_Placed[_T], _Placed[_T]], bool]
+    ) -> _Placed[_T] | None:
+        hit = next((q for is_like in ways for q in come if is_like(p, q)), None)
+        if hit is not None:
             come.remove(hit)
-    out = []
-    for mark in gone:
-        place = "At {:.1f}, {:.1f}: ".format(*mark.at)
-        changed = next((m for m in come if math.dist(m.at, mark.at) < 1.0), None)
-        moved = next((m for m in come if m.note == mark.note), None)
-        hit = changed or moved
+        return hit
+
+    come = list(two)
+    differ = [p for p in one if taken(p, is_same) is None]
+    changed, gone = [], []
+    for p in differ:
+        hit = taken(p, is_in_place, is_elsewhere)
         if hit is None:
-            out.append(Change("mark", f"{place}{mark.note} taken out", mark.at))
-            continue
-        come.remove(hit)
-        what = "moved to {:.1f}, {:.1f}".format(*hit.at)
-        if hit.note != mark.note:
-            what = f"became {hit.note}"
-        out.append(Change("mark", f"{place}{mark.note} {what}", hit.at))
-    for mark in come:
-        text = "At {:.1f}, {:.1f}: ".format(*mark.at) + f"{mark.note} added"
-        out.append(Change("mark", text, mark.at))
-    return out
+            gone.append(p)
+        else:
+            changed.append((p, hit))
+    return changed, gone, come
 
 
 def _bends(old: BlankDocument, new: BlankDocument) -> list[Change]:
