@@ -165,7 +165,7 @@ def test_a_chosen_corner_stays_the_one_that_was_chosen(client, put, laid):
 
     found = next(f for f in laid_so["findings"] if f["code"] == "corners-treated")
     assert found["text"].startswith("1 corner is rounded")
-    assert "no longer there" not in found["text"]
+    assert "no such corner" not in found["text"]
     (there,) = laid_so["corners"][0]["chosen"]
     assert there != pytest.approx(at, abs=0.5)
     back = change(client, part, turn=0, is_turned_over=False, own_k=0.44)
@@ -181,7 +181,7 @@ def test_a_corner_that_is_not_there_is_told(client, put):
 
     text = next(f["text"] for f in found if f["code"] == "corners-treated")
     assert text.startswith("0 corners are")
-    assert "no longer there: 1" in text
+    assert "no such corner there: 1" in text
 
 
 def test_the_grain_of_a_part_stays_however_its_blank_is_turned(client, put):

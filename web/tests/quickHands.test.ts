@@ -152,4 +152,15 @@ describe('a path changed by hand, fast', () => {
     await useUndo().undo()
     expect(server.sent.at(-1)).toMatchObject({ order: [], pierces: [['a', 1, 'hole 1', 1, 2], ['a', 1, 'outer', 3, 4]] })
   })
+
+  it('goes to the order it was made on, also when it is taken back from another', async () => {
+    let order = 1
+    const hand = usePathByHand(() => server.known.get('["cut",1]') as Cut, () => program, () => order)
+    const moved = hand.movePierce(0, [1, 2])
+    order = 2
+    await moved
+    await useUndo().undo()
+    expect([...server.known.keys()]).toEqual(['["blank",7]', '["cut",1]'])
+    expect(server.sent.map((body) => (body.pierces as unknown[]).length)).toEqual([1, 0])
+  })
 })

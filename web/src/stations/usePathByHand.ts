@@ -48,18 +48,18 @@ export function usePathByHand(cut: () => Cut | undefined, program: () => Program
   const isOrderKept = computed(() => kept.value.order.length > 0)
 
   /** Keep a sheet's order and pierces as they are made of those kept then, however fast it is asked for. */
-  const put = undo.inTurn(async (number: number, what: string, to: (now: Kept) => Kept) => {
-    const known = queries.getQueryData<Cut>(['cut', order()]) ?? cut()
-    const before = keptOf(known, number)
+  const putNow = undo.inTurn(async (order: number, sheet: number, what: string, to: (now: Kept) => Kept) => {
+    const before = keptOf(queries.getQueryData<Cut>(['cut', order]), sheet)
     const send = (body: Kept) => async () => {
       const answer = await take<Cut>(
-        client.PUT('/api/orders/{order}/cut/by-hand', { params: { path: { order: order() } }, body: { sheet: number, ...body } }),
+        client.PUT('/api/orders/{order}/cut/by-hand', { params: { path: { order } }, body: { sheet, ...body } }),
       )
-      queries.setQueryData(['cut', order()], answer)
+      queries.setQueryData(['cut', order], answer)
       await queries.invalidateQueries({ predicate: (q) => ['order', 'packet'].includes(String(q.queryKey[0])) })
     }
     await undo.runNow({ what, make: send(to(before)), unmake: send(before) })
   })
+  const put = (what: string, to: (now: Kept) => Kept) => putNow(order(), sheet.value, what, to)
 
   const others = (now: Kept, key: Key) => now.pierces.filter((p) => !isSame(p, key))
 
@@ -67,13 +67,13 @@ export function usePathByHand(cut: () => Cut | undefined, program: () => Program
     const moved = program()?.passes[index]
     if (!moved) return
     const key = keyOf(moved)
-    await put(sheet.value, 'move a pierce', (now) => ({ ...now, pierces: [...others(now, key), [...key, at[0], at[1]]] }))
+    await put('move a pierce', (now) => ({ ...now, pierces: [...others(now, key), [...key, at[0], at[1]]] }))
   }
 
   async function keepPierce(): Promise<void> {
     if (!run.value) return
     const [key, entry, isKept] = [keyOf(run.value), run.value.entry, isPierceKept.value]
-    await put(sheet.value, isKept ? 'let a pierce be found' : 'lock a pierce', (now) => ({
+    await put(isKept ? 'let a pierce be found' : 'lock a pierce', (now) => ({
       ...now,
       pierces: isKept ? others(now, key) : [...others(now, key), [...key, ...entry] as Pierce],
     }))
@@ -81,13 +81,13 @@ export function usePathByHand(cut: () => Cut | undefined, program: () => Program
 
   async function keepOrder(): Promise<void> {
     const keys = isOrderKept.value ? [] : contours.value.map(keyOf)
-    await put(sheet.value, keys.length ? 'lock the order' : 'let the order be found', (now) => ({ ...now, order: keys }))
+    await put(keys.length ? 'lock the order' : 'let the order be found', (now) => ({ ...now, order: keys }))
   }
 
   async function moveTo(to: number): Promise<void> {
     if (place.value < 0) return
     const keys = movedTo(contours.value.map(keyOf), place.value, to)
-    await put(sheet.value, 'change the order', (now) => ({ ...now, order: keys }))
+    await put('change the order', (now) => ({ ...now, order: keys }))
   }
 
   return { looked, look, run, place, contours, isPierceKept, isOrderKept, movePierce, keepPierce, keepOrder, moveTo }

@@ -184,9 +184,11 @@ def _treated(flat: FlatBlank, rule: dict[str, Any]) -> FlatBlank:
     text = f"{corners} {word} by {rule['size']:g} mm in the flat, not in the model."
     if short:
         text += f" Edges too short, left sharp: {len(short)}."
-    gone = len(rule.get("chosen", [])) - count - len(short)
-    if gone > 0:
-        text += f" Chosen but no longer there: {gone}. Choose anew."
+    missed = len(rule.get("chosen", [])) - count - len(short)
+    if missed > 0:
+        text += (
+            f" Chosen, but no such corner there: {missed}. Choose anew or another side."
+        )
     note = Finding(
         level=Level.NOTE, code="corners-treated", text=text, at=short[0] if short else None
     )
