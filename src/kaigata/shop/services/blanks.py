@@ -186,9 +186,7 @@ def _treated(flat: FlatBlank, rule: dict[str, Any]) -> FlatBlank:
         text += f" Edges too short, left sharp: {len(short)}."
     missed = len(rule.get("chosen", [])) - count - len(short)
     if missed > 0:
-        text += (
-            f" Chosen, but no such corner there: {missed}. Choose anew or another side."
-        )
+        text += f" Chosen, but no such corner there: {missed}. Choose anew or another side."
     note = Finding(
         level=Level.NOTE, code="corners-treated", text=text, at=short[0] if short else None
     )
