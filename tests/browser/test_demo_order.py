@@ -59,6 +59,33 @@ def test_turning_over_swaps_directions_and_undo_takes_it_back(bench):
     bench.until(lambda: directions() == before, "the directions of before")
 
 
+TURNED_ELSEWHERE = """
+const done = arguments[1], address = `/api/parts/${arguments[0]}/blank`
+const token = document.cookie.match(/csrftoken=([^;]+)/)[1]
+fetch(address).then((r) => r.json()).then((blank) => fetch(address, {
+  method: 'PATCH',
+  headers: { 'Content-Type': 'application/json', 'X-CSRFToken': token },
+  body: JSON.stringify({ turn: (blank.turn + 90) % 360, seen: blank.state }),
+})).then((r) => done(r.status))
+"""
+"""Turns a part's blank as another window would, of which this page knows nothing."""
+
+
+def test_what_another_window_changed_is_shown_and_not_written_over(bench):
+    size = bench.wait(".facts .size").text
+    part = part_of(bench, "Tool tray")
+    assert bench.browser.execute_async_script(TURNED_ELSEWHERE, part) == 200
+
+    bench.click("button", text="Turn over")
+
+    assert "was changed meanwhile" in bench.wait(".el-message").text
+    bench.until(lambda: bench.wait(".facts .size").text != size, "the blank as it lies now")
+    for _ in range(3):
+        bench.browser.execute_async_script(TURNED_ELSEWHERE, part)
+    bench.browser.refresh()
+    bench.until(lambda: bench.wait(".facts .size").text == size, "the blank as it lay before")
+
+
 def test_k_changes_the_size_at_once_and_a_wrong_k_is_refused(bench):
     size = bench.wait(".facts .size").text
     bench.fill("input[name='k']", "0.3")

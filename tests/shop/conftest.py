@@ -62,3 +62,17 @@ def put(order):
         return Part.objects.get(pk=line.part.pk)
 
     return put_and_read
+
+
+@pytest.fixture
+def change(client):
+    """Change a part's blank as the page does: on the state of it that it shows."""
+
+    def changed(part, *, seen=None, status=200, **body):
+        address = f"/api/parts/{part.pk}/blank"
+        body["seen"] = seen or client.get(address).json()["state"]
+        answer = client.patch(address, body, content_type="application/json")
+        assert answer.status_code == status, answer.json()
+        return answer.json()
+
+    return changed

@@ -128,14 +128,11 @@ def test_the_same_file_dropped_twice_gives_two_names(put, order):
     assert sorted(x.part.name for x in order.lines.all()) == ["hose-clip", "hose-clip 2"]
 
 
-def test_the_blank_follows_k_anchor_side_and_turn(client, put):
+def test_the_blank_follows_k_anchor_side_and_turn(client, put, change):
     part = put("hanger-arm")
-    address = f"/api/parts/{part.pk}/blank"
-    before = client.get(address).json()
+    before = client.get(f"/api/parts/{part.pk}/blank").json()
 
-    after = client.patch(
-        address, {"own_k": 0.33, "is_turned_over": True, "turn": 90}, **JSON
-    ).json()
+    after = change(part, own_k=0.33, is_turned_over=True, turn=90)
 
     assert {b["k"] for b in after["bends"]} == {0.33}
     assert {b["origin"] for b in after["bends"]} == {"this part: one K, typed"}
@@ -143,13 +140,37 @@ def test_the_blank_follows_k_anchor_side_and_turn(client, put):
         b["direction"] for b in before["bends"]
     )
     assert after["height"] < before["width"]
-    back = client.patch(address, {"own_k": None, "is_turned_over": False, "turn": 0}, **JSON)
-    assert back.json() == before
+    assert after["state"] != before["state"]
+    assert change(part, own_k=None, is_turned_over=False, turn=0) == before
 
 
-def test_the_downloaded_files_agree_with_the_truth(client, put, tmp_path):
+def test_who_saw_the_blank_before_it_was_changed_writes_nothing_over(client, put, change):
+    part = put("hanger-arm")
+    seen = client.get(f"/api/parts/{part.pk}/blank").json()
+    turned = change(part, seen=seen["state"], is_turned_over=True)
+
+    # The bends have other numbers now: the second window means another bend 1.
+    refused = change(part, seen=seen["state"], status=409, bend=1, bend_radius=4.0)
+
+    assert refused["title"] == "It has changed meanwhile"
+    assert "in another window" in refused["detail"]
+    assert client.get(f"/api/parts/{part.pk}/blank").json() == turned
+    assert change(part, seen=turned["state"], bend=1, bend_radius=4.0)["bend_rules"]
+
+
+def test_another_material_or_number_of_copies_is_no_other_state(client, put):
     part = put("tool-tray")
-    client.patch(f"/api/parts/{part.pk}/blank", {"own_k": 0.44}, **JSON)
+    address = f"/api/parts/{part.pk}/blank"
+    before = client.get(address).json()["state"]
+
+    client.patch(f"/api/lines/{part.line.pk}", {"quantity": 9, "name": "Tray"}, **JSON)
+
+    assert client.get(address).json()["state"] == before
+
+
+def test_the_downloaded_files_agree_with_the_truth(client, put, change, tmp_path):
+    part = put("tool-tray")
+    change(part, own_k=0.44)
     files = {}
     for kind in ("dxf", "json", "csv"):
         files[kind] = client.get(f"/api/parts/{part.pk}/files/{kind}")
@@ -175,6 +196,7 @@ def test_bad_changes_are_problems_and_change_nothing(client, put, body, status, 
     part = put("hanger-arm")
     before = client.get(f"/api/parts/{part.pk}/blank").json()
 
+    body = {**body, "seen": before["state"]}
     answer = client.patch(f"/api/parts/{part.pk}/blank", body, **JSON)
 
     assert answer.status_code == status

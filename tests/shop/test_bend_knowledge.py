@@ -52,7 +52,7 @@ def drawing(units=4, *, bends=True):
     return stream.getvalue().encode()
 
 
-def test_a_chart_that_moves_on_is_shown_and_taken_only_when_asked(client, put):
+def test_a_chart_that_moves_on_is_shown_and_taken_only_when_asked(client, put, change):
     part = put("tool-tray")
     gauge = gauge_of(client, part.line.material.name, 1.5)
     before = blank_of(client, part)
@@ -63,23 +63,21 @@ def test_a_chart_that_moves_on_is_shown_and_taken_only_when_asked(client, put):
     kept = blank_of(client, part)
     assert kept["chart_has_moved"]
     assert kept["width"] == before["width"]
-    client.patch(f"/api/parts/{part.pk}/blank", {"is_turned_over": True}, **JSON)
+    change(part, is_turned_over=True)
     assert blank_of(client, part)["width"] == before["width"]
 
-    address = f"/api/parts/{part.pk}/blank"
-    taken = client.patch(address, {"take_chart": True, "is_turned_over": False}, **JSON).json()
+    taken = change(part, take_chart=True, is_turned_over=False)
     assert not taken["chart_has_moved"]
     assert taken["width"] < before["width"]
     assert "measured" in taken["bends"][0]["origin"]
 
 
-def test_one_bend_can_have_its_own_radius_or_factor(client, put):
+def test_one_bend_can_have_its_own_radius_or_factor(client, put, change):
     part = put("pump-bracket")
-    address = f"/api/parts/{part.pk}/blank"
     before = blank_of(client, part)
     (bend,) = before["bends"]
 
-    own = client.patch(address, {"bend": 1, "bend_radius": 4.0}, **JSON).json()
+    own = change(part, bend=1, bend_radius=4.0)
 
     # The outside sizes stay: the blank changes by the difference of the deductions.
     (changed,) = own["bends"]
@@ -89,27 +87,23 @@ def test_one_bend_can_have_its_own_radius_or_factor(client, put):
     )
     assert own["bend_rules"] == {"1": {"radius": 4.0, "k": None}}
     assert changed["origin"] == "typed for this bend"
-    sharp = client.patch(address, {"bend": 1, "bend_radius": 0.0}, **JSON).json()
+    sharp = change(part, bend=1, bend_radius=0.0)
     assert sharp["bends"][0]["inside_radius"] == 0.0
-    back = client.patch(address, {"bend": 1, "clear_bend": True}, **JSON).json()
+    back = change(part, bend=1, clear_bend=True)
     assert back == before
 
 
-def test_corners_grain_and_bend_line_marks_reach_the_dxf(client, drop, tmp_path):
+def test_corners_grain_and_bend_line_marks_reach_the_dxf(client, drop, change, tmp_path):
     shape = profile([40, (90, 2), 60], thickness=2, wide=75)
     part = drop("angle.step", step_bytes(shape, tmp_path))
-    address = f"/api/parts/{part.pk}/blank"
     before = blank_of(client, part)
 
-    now = client.patch(
-        address,
-        {
-            "corners": [{"kind": "round", "size": 3.0, "side": "outside"}],
-            "line_marks": {"style": "ticks", "length": 5.0, "etched": False},
-            "grain": "along",
-        },
-        **JSON,
-    ).json()
+    now = change(
+        part,
+        corners=[{"kind": "round", "size": 3.0, "side": "outside"}],
+        line_marks={"style": "ticks", "length": 5.0, "etched": False},
+        grain="along",
+    )
 
     rounded = sum(f["code"] == "corners-treated" for f in now["findings"])
     assert rounded == 1
@@ -122,77 +116,71 @@ def test_corners_grain_and_bend_line_marks_reach_the_dxf(client, drop, tmp_path)
     assert [e.dxf.start.distance(e.dxf.end) for e in ticks] == pytest.approx([5.0, 5.0])
 
 
-def change(client, part, **body):
-    answer = client.patch(f"/api/parts/{part.pk}/blank", body, **JSON)
-    assert answer.status_code == 200, answer.json()
-    return answer.json()
-
-
 @pytest.mark.parametrize(
     "laid", [{"turn": 180}, {"is_turned_over": True}, {"turn": 90, "is_turned_over": True}]
 )
-def test_the_part_is_bent_in_the_wanted_order_however_its_blank_is_laid(client, put, laid):
+def test_the_part_is_bent_in_the_wanted_order_however_its_blank_is_laid(client, put, change, laid):
     part = put("tool-tray")
 
     def places():
         rows = Blank.objects.get(part=part).document["bends"]
         return [row["place"] for row in sorted(rows, key=lambda row: row["sequence"])]
 
-    change(client, part, sequence=[3, 1, 4, 2])
+    change(part, sequence=[3, 1, 4, 2])
     wanted = places()
-    change(client, part, **laid)
+    change(part, **laid)
     assert places() == wanted
-    change(client, part, turn=0, is_turned_over=False)
+    change(part, turn=0, is_turned_over=False)
 
-    shown = change(client, part, own_k=0.4)["bends"]
+    shown = change(part, own_k=0.4)["bends"]
     assert [b["id"] for b in sorted(shown, key=lambda b: b["sequence"])] == [3, 1, 4, 2]
 
 
 @pytest.mark.parametrize(
     "laid", [{"turn": 180}, {"is_turned_over": True}, {"own_k": 0.1}, {"turn": 90, "own_k": 0.6}]
 )
-def test_a_chosen_corner_stays_the_one_that_was_chosen(client, put, laid):
+def test_a_chosen_corner_stays_the_one_that_was_chosen(client, put, change, laid):
     part = put("tool-tray")
-    change(client, part, own_k=0.44)
+    change(part, own_k=0.44)
     before = Blank.objects.get(part=part)
     rows = before.document["outer"]
     at = next(rows[i] for i in range(len(rows)) if len(rows[i - 1]) == len(rows[i]) == 2)
     rule = {"kind": "round", "size": 1.0, "side": "all", "chosen": [at]}
-    rounded = change(client, part, corners=[rule])
+    rounded = change(part, corners=[rule])
     assert next(f for f in rounded["findings"] if f["code"] == "corners-treated")["text"][0] == "1"
 
-    laid_so = change(client, part, **laid)
+    laid_so = change(part, **laid)
 
     found = next(f for f in laid_so["findings"] if f["code"] == "corners-treated")
     assert found["text"].startswith("1 corner is rounded")
     assert "no such corner" not in found["text"]
     (there,) = laid_so["corners"][0]["chosen"]
     assert there != pytest.approx(at, abs=0.5)
-    back = change(client, part, turn=0, is_turned_over=False, own_k=0.44)
+    back = change(part, turn=0, is_turned_over=False, own_k=0.44)
     assert back["corners"][0]["chosen"][0] == pytest.approx(at, abs=1e-6)
     assert Blank.objects.get(part=part).digest != before.digest
 
 
-def test_a_corner_that_is_not_there_is_told(client, put):
+def test_a_corner_that_is_not_there_is_told(put, change):
     part = put("tool-tray")
     rule = {"kind": "round", "size": 1.0, "side": "all", "chosen": [[-50.0, -50.0]]}
 
-    found = change(client, part, corners=[rule])["findings"]
+    found = change(part, corners=[rule])["findings"]
 
     text = next(f["text"] for f in found if f["code"] == "corners-treated")
     assert text.startswith("0 corners are")
     assert "no such corner there: 1" in text
 
 
-def test_the_grain_of_a_part_stays_however_its_blank_is_turned(client, put):
+def test_the_grain_of_a_part_stays_however_its_blank_is_turned(client, put, change):
     part = put("tool-tray")
 
-    assert change(client, part, grain="along")["grain"] == "along"
-    assert change(client, part, turn=90)["grain"] == "across"
-    assert change(client, part, is_turned_over=True)["grain"] == "across"
-    assert change(client, part, own_k=0.3)["grain"] == "across"
-    assert change(client, part, turn=180)["grain"] == "along"
-    assert change(client, part, turn=90, grain="")["grain"] == ""
+    assert change(part, grain="along")["grain"] == "along"
+    assert change(part, turn=90)["grain"] == "across"
+    assert change(part, is_turned_over=True)["grain"] == "across"
+    assert change(part, own_k=0.3)["grain"] == "across"
+    assert change(part, turn=180)["grain"] == "along"
+    assert change(part, turn=90, grain="")["grain"] == ""
 
 
 def test_tables_go_out_and_come_back_and_a_wrong_line_changes_nothing(client):
@@ -267,7 +255,7 @@ def test_limits_change_what_is_found(client, put):
     assert client.patch("/api/stores/limits", {"values": {"mood": 1}}, **JSON).status_code == 422
 
 
-def test_a_drawing_asks_for_its_unit_and_thickness_and_then_folds(client, drop):
+def test_a_drawing_asks_for_its_unit_and_thickness_and_then_folds(client, drop, change):
     part = drop("plate.dxf", drawing(units=0))
     assert part.state == Part.State.ASKING
     rack = client.get(f"/api/orders/{part.line.order_id}/rack").json()["lines"][0]
@@ -290,7 +278,7 @@ def test_a_drawing_asks_for_its_unit_and_thickness_and_then_folds(client, drop):
     assert (bend["angle"], bend["inside_radius"], bend["direction"]) == (45.0, 3.0, "down")
     assert "bend-data-missing" not in {f["code"] for f in blank["findings"]}
     # The flat is the drawing's whatever the factor: only the folded part follows it.
-    own = client.patch(f"/api/parts/{part.pk}/blank", {"own_k": 0.2}, **JSON).json()
+    own = change(part, own_k=0.2)
     assert (own["width"], own["bends"][0]["k"]) == (pytest.approx(152.4), 0.2)
     assert client.get(f"/api/parts/{part.pk}/mesh").json()["pieces"][1]["joint"] is not None
 

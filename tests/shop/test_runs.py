@@ -67,14 +67,14 @@ def test_the_packet_holds_what_the_checkers_accept(client, packed, tmp_path):
     }
 
 
-def test_a_change_upstream_makes_everything_downstream_stale(client, packed):
+def test_a_change_upstream_makes_everything_downstream_stale(client, change, packed):
     for station in range(1, 7):
         done = client.post(f"/api/orders/{packed.pk}/stamps", {"station": station}, **JSON)
         assert done.status_code == 200, done.json()
     assert {s["state"] for s in done.json()["stations"]} == {"stamped"}
     part = packed.lines.get(part__name="tool-tray").part
 
-    client.patch(f"/api/parts/{part.pk}/blank", {"own_k": 0.3}, **JSON)
+    change(part, own_k=0.3)
 
     card = client.get(f"/api/orders/{packed.pk}").json()
     states = {s["name"]: s["state"] for s in card["stations"]}
@@ -86,7 +86,7 @@ def test_a_change_upstream_makes_everything_downstream_stale(client, packed):
         assert run["stale"] == ["tool-tray changed"]
     refused = client.post(f"/api/orders/{packed.pk}/cut", {"process": "laser"}, **JSON)
     assert refused.json()["detail"] == "the nest is stale: tool-tray changed"
-    client.patch(f"/api/parts/{part.pk}/blank", {"own_k": None}, **JSON)
+    change(part, own_k=None)
     card = client.get(f"/api/orders/{packed.pk}").json()
     assert {s["state"] for s in card["stations"]} == {"stamped"}
 

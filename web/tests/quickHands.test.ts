@@ -6,13 +6,14 @@ import type { Blank, Cut, DrawnBend, Program } from '../src/api/types'
 
 type Body = Record<string, unknown>
 
-const server = vi.hoisted(() => ({ known: new Map<string, unknown>(), sent: [] as Body[], told: [] as unknown[], refuses: false }))
+const server = vi.hoisted(() => ({ known: new Map<string, unknown>(), sent: [] as Body[], told: [] as unknown[], refuses: false, state: '' }))
 
 vi.mock('@/shell/tell', () => ({ tell: (error: unknown) => server.told.push(error) }))
 vi.mock('@tanstack/vue-query', () => ({
   queryOptions: (options: unknown) => options,
   useQuery: () => ({ data: { value: server.known.get('["blank",7]') } }),
   useQueryClient: () => ({
+    fetchQuery: () => Promise.resolve(server.known.get('["blank",7]')),
     getQueryData: (key: unknown) => server.known.get(JSON.stringify(key)),
     setQueryData: (key: unknown, data: unknown) => server.known.set(JSON.stringify(key), data),
     invalidateQueries: () => Promise.resolve(),
@@ -23,8 +24,11 @@ vi.mock('@tanstack/vue-query', () => ({
 async function answered(key: string, body: Body): Promise<unknown> {
   await new Promise((done) => setTimeout(done, 5))
   if (server.refuses) throw new Error('no')
-  server.sent.push(body)
-  return key === 'cut' ? { by_hand: [body] } : changed(body)
+  if (key === 'cut') return (server.sent.push(body), { by_hand: [body] })
+  const { seen, ...change } = body
+  if (seen !== undefined && seen !== server.state) throw new Problem({ status: 409, detail: 'changed meanwhile' })
+  server.sent.push(change)
+  return changed(change)
 }
 
 /** The blank as the server makes it of a change. */
@@ -32,7 +36,9 @@ function changed(body: Body): unknown {
   const was = server.known.get('["blank",7]') as Blank | undefined
   const order = body.sequence as number[] | undefined
   const bends = was?.bends.map((b) => (order ? { ...b, sequence: order.indexOf(b.id) + 1 } : b))
-  return { ...was, ...body, bends }
+  const now = { ...was, ...body, bends }
+  server.state = JSON.stringify([now.turn, now.is_turned_over, now.bends?.map((b) => b.sequence)])
+  return { ...now, state: server.state }
 }
 
 vi.mock('@/api/client', () => ({
@@ -43,6 +49,7 @@ vi.mock('@/api/client', () => ({
   },
 }))
 
+import { Problem } from '../src/api/problem'
 import { sequenceOf, useBlank } from '../src/stations/useBlank'
 import { useGiven } from '../src/stations/useGiven'
 import { usePathByHand } from '../src/stations/usePathByHand'
@@ -53,10 +60,10 @@ const settled = () => useUndo().inTurn(() => Promise.resolve())()
 
 beforeEach(() => {
   setActivePinia(createPinia())
-  Object.assign(server, { sent: [], told: [], refuses: false })
+  Object.assign(server, { sent: [], told: [], refuses: false, state: 'shown' })
   const bends = [1, 2, 3].map((id) => ({ id, sequence: id }))
   server.known = new Map<string, unknown>([
-    ['["blank",7]', { turn: 0, is_turned_over: false, corners: [], bend_rules: { 2: { radius: 1.5, k: null } }, bends }],
+    ['["blank",7]', { state: 'shown', turn: 0, is_turned_over: false, corners: [], bend_rules: { 2: { radius: 1.5, k: null } }, bends }],
     ['["cut",1]', { by_hand: [] }],
   ])
 })
@@ -101,6 +108,17 @@ describe('changes of a blank that come fast', () => {
     part.value = 8
     await settled()
     expect(blank().is_turned_over).toBe(true)
+  })
+
+  it('are refused, and not taken back, where another window was faster', async () => {
+    const { change } = useBlank(7)
+    change('Turn by 90°', (now) => ({ turn: now.turn + 90 }))
+    await settled()
+    server.state = 'of another window'
+    change('Turn by 90°', (now) => ({ turn: now.turn + 90 }))
+    await settled()
+    await useUndo().undo()
+    expect([blank().turn, server.told.length, useUndo().last]).toEqual([90, 2, ''])
   })
 
   it('send nothing where nothing is left to change', async () => {

@@ -870,6 +870,8 @@ export interface components {
         BlankAnswer: {
             /** Part */
             part: number;
+            /** State */
+            state: string;
             /** Name */
             name: string;
             /** Order */
@@ -1975,8 +1977,12 @@ export interface components {
         /**
          * BlankAsk
          * @description What to change about how a part is unfolded; ``own_k`` null takes the chart's K again.
+         *
+         *     ``seen`` is the state of the blank that was shown: another one is not changed.
          */
         PatchedBlankAsk: {
+            /** Seen */
+            seen: string;
             /**
              * Own K
              * @default null
@@ -4007,7 +4013,7 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: {
+        requestBody: {
             content: {
                 "application/json": components["schemas"]["PatchedBlankAsk"];
                 "multipart/form-data": components["schemas"]["PatchedBlankAsk"];

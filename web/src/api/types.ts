@@ -4,7 +4,7 @@ type Schemas = components['schemas']
 
 export type Bend = Schemas['BendDocument']
 export type Blank = Schemas['BlankAnswer']
-export type BlankChange = Partial<Schemas['PatchedBlankAsk']>
+export type BlankChange = Omit<Schemas['PatchedBlankAsk'], 'seen'>
 export type CornerRule = Schemas['CornerRule']
 export type DrawnBend = Schemas['DrawnBendView']
 export type GaugeStates = Schemas['GaugeStateList']

@@ -20,20 +20,29 @@ export function useBlank(part: MaybeRefOrGetter<number>) {
     await queries.invalidateQueries({ predicate: (q) => ['rack', 'order', 'mesh', 'nest', 'cut', 'packet'].includes(String(q.queryKey[0])) })
   }
 
-  async function send(at: number, body: BlankChange): Promise<void> {
-    const now = await take<Blank>(client.PATCH('/api/parts/{part}/blank', { params: { path: { part: at } }, body }))
-    queries.setQueryData(['blank', at], now)
-    void refresh()
-  }
-
   /** Each change begins from what the last has made, however fast they come. */
   const changeNow = undo.inTurn(async (at: number, what: string, wanted: Wanted, before?: Wanted) => {
-    const was = queries.getQueryData<Blank>(['blank', at])
-    const body = was && of(wanted, was)
-    if (!was || !body) return
+    // What another change of this page has made old is fetched anew; what another window did, is not.
+    const was = await queries.fetchQuery({ ...blankQuery(at), staleTime: Infinity })
+    const body = of(wanted, was)
+    if (!body) return
     const known: Record<string, unknown> = { ...was, sequence: sequenceOf(was) }
     const back = of(before, was) ?? (Object.fromEntries(Object.keys(body).map((k) => [k, known[k]])) as BlankChange)
-    await undo.runNow({ what, make: () => send(at, body), unmake: () => send(at, back) })
+    // What this change, or taking it back, is made on: bends and corners are named by how the blank lies.
+    let seen = was.state
+    const send = (change: BlankChange) => async () => {
+      const sent = { params: { path: { part: at } }, body: { ...change, seen } }
+      try {
+        const now = await take<Blank>(client.PATCH('/api/parts/{part}/blank', sent))
+        seen = now.state
+        queries.setQueryData(['blank', at], now)
+      } catch (error) {
+        await queries.invalidateQueries({ queryKey: ['blank', at] })
+        throw error
+      }
+      void refresh()
+    }
+    await undo.runNow({ what, make: send(body), unmake: send(back) })
   })
 
   /**

@@ -1,6 +1,7 @@
 import { defineStore } from 'pinia'
 import { computed, ref } from 'vue'
 
+import { Problem } from '@/api/problem'
 import { tell } from '@/shell/tell'
 
 export interface Change {
@@ -8,6 +9,9 @@ export interface Change {
   make: () => Promise<unknown>
   unmake: () => Promise<unknown>
 }
+
+/** Whether another hand has been at it since: then there is nothing to take back any more. */
+const isOvertaken = (error: unknown) => error instanceof Problem && error.status === 409
 
 /** Changes that were made here, newest last, so that each can be undone and done again. */
 export const useUndo = defineStore('undo', () => {
@@ -43,6 +47,7 @@ export const useUndo = defineStore('undo', () => {
       done.value = done.value.slice(0, -1)
       undone.value = [...undone.value, change]
     } catch (error) {
+      if (isOvertaken(error)) done.value = done.value.slice(0, -1)
       tell(error)
     }
   })
@@ -55,6 +60,7 @@ export const useUndo = defineStore('undo', () => {
       undone.value = undone.value.slice(0, -1)
       done.value = [...done.value, change]
     } catch (error) {
+      if (isOvertaken(error)) undone.value = undone.value.slice(0, -1)
       tell(error)
     }
   })

@@ -37,6 +37,7 @@ from kaigata.shop.services.blanks import (
     chart_has_moved,
     document_of,
     mesh_of,
+    state_of,
 )
 from kaigata.shop.services.drawn import DRAWN, complete_given
 from kaigata.shop.services.reading import give_drawn, put_revision
@@ -127,6 +128,7 @@ class BlankAnswer(BaseModel):
     """A blank with everything a drawing of it needs; mm, degrees, kg."""
 
     part: int
+    state: str
     name: str
     order: int
     line: int
@@ -166,10 +168,14 @@ class BlankAnswer(BaseModel):
 
 
 class BlankAsk(BaseModel):
-    """What to change about how a part is unfolded; ``own_k`` null takes the chart's K again."""
+    """What to change about how a part is unfolded; ``own_k`` null takes the chart's K again.
+
+    ``seen`` is the state of the blank that was shown: another one is not changed.
+    """
 
     model_config = ConfigDict(extra="forbid")
 
+    seen: str
     own_k: Annotated[float, Field(ge=0, le=1)] | None = None
     anchor: Annotated[int, Field(ge=1)] | None = None
     is_turned_over: bool | None = None
@@ -248,6 +254,7 @@ def _answer(blank: Blank) -> BlankAnswer:
     density = line.material.density if line.material else None
     return BlankAnswer(
         part=blank.part.pk,
+        state=state_of(blank),
         name=document.part,
         order=line.order_id,
         line=line.pk,
@@ -368,10 +375,10 @@ class BlankView(APIView):
     def patch(self, request: Request, part: int) -> Response:
         """Change how a part is unfolded."""
         asked = read(BlankAsk, request)
-        given = asked.model_dump(exclude_unset=True, mode="json")
+        given = asked.model_dump(exclude={"seen"}, exclude_unset=True, mode="json")
         clear = "own_k" in given and given["own_k"] is None
         change = BlankChange(**given, clear_own_k=clear)
-        return answer(_answer(change_blank(_ready(part).part, change)))
+        return answer(_answer(change_blank(_ready(part).part, change, seen=asked.seen)))
 
 
 class MeshView(APIView):

@@ -23,6 +23,7 @@ from kaigata.core.part import FoldedPart
 from kaigata.core.plane.corners import CornerKind, CornerSide, treated
 from kaigata.shop.models import Blank, Material, Part
 from kaigata.shop.services.charts import chart_of_gauge, chart_of_record, limits, record_of
+from kaigata.shop.services.conflicts import ChangedMeanwhile
 from kaigata.shop.services.digests import digest
 from kaigata.shop.services.drawn import DRAWN, folded_of, refold
 
@@ -32,6 +33,7 @@ __all__ = [
     "chart_has_moved",
     "document_of",
     "mesh_of",
+    "state_of",
     "unfold_part",
 ]
 
@@ -248,14 +250,44 @@ def _sequence(flat: FlatBlank, kept: Blank) -> list[int]:
     return carried_sequence(kept.sequence, {row.id: row.place for row in shown}, flat)
 
 
-def change_blank(part: Part, change: BlankChange) -> Blank:
-    """Change how a part is unfolded.
+def state_of(blank: Blank) -> str:
+    """Return a digest of how a blank lies and what is chosen for it.
+
+    A change names bends and corners by how the blank lies and takes the place of what was chosen,
+    so it is right only for the state that it was made on.
+    """
+    rows = BlankDocument.model_validate(blank.document).bends
+    # Corners go along when a blank is turned, and come back with other last digits.
+    corners = [
+        {**rule, "chosen": [[round(c, 3) for c in point] for point in rule.get("chosen", [])]}
+        for rule in blank.corners
+    ]
+    return digest(
+        {
+            "bends": sorted((b.id, b.place, b.sequence) for b in rows),
+            "lies": (blank.anchor, blank.is_turned_over, blank.turn),
+            "chosen": (blank.own_k, blank.bend_rules, corners, blank.line_marks, blank.grain),
+        }
+    )
+
+
+@transaction.atomic
+def change_blank(part: Part, change: BlankChange, *, seen: str) -> Blank:
+    """Change how a part is unfolded; ``seen`` is the state of the blank that the change is made on.
 
     Raises
     ------
     InputError
         The panel, K, bend or sequence is unusable; nothing is changed then.
+    ChangedMeanwhile
+        The blank is no longer as it was seen.
     """
+    if seen != state_of(Blank.objects.select_for_update().get(part=part)):
+        raise ChangedMeanwhile(
+            f"the blank of {part.name} was changed meanwhile by somebody else or in another window",
+            where=part.name,
+            fix="Look at it as it is now, and change it again where that is still right",
+        )
     if change.sequence is not None:
         bends = len(folded_of(part).bends)
         if sorted(change.sequence) != list(range(1, bends + 1)):
