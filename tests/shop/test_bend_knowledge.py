@@ -419,3 +419,55 @@ def test_the_same_part_under_two_names_is_offered_as_one(client, drop, order, tm
 
     assert [(x.part.name, x.quantity) for x in order.lines.all()] == [("angle", 2), ("longer", 1)]
     assert OrderLine.objects.filter(order=Order.objects.get()).count() == 2
+
+
+@pytest.fixture
+def twins(drop, tmp_path):
+    """The same plate twice."""
+    files = [
+        ("one.step", profile([80], thickness=2, wide=40)),
+        ("two.step", profile([80], thickness=2, wide=40)),
+    ]
+    return [drop(name, step_bytes(shape, tmp_path)) for name, shape in files]
+
+
+def test_twins_of_which_the_grain_must_run_otherwise_are_no_twins(client, change, twins):
+    one, two = twins
+    assert blank_of(client, two)["twin"] == "one"
+
+    change(two, grain="along")
+    assert blank_of(client, two)["twin"] is None
+    change(one, grain="across")
+    assert blank_of(client, two)["twin"] is None
+    # Laid a quarter turn on, the other one's grain is called across too.
+    assert change(two, turn=90)["grain"] == "across"
+    assert blank_of(client, two)["twin"] is None
+    change(one, grain="along")
+    assert blank_of(client, two)["twin"] == "one"
+
+
+@pytest.mark.parametrize("rule", [{"priority": 3}, {"is_filler": True}, {"may_mirror": True}])
+def test_what_is_nested_by_other_rules_is_not_offered_as_one(client, twins, rule):
+    one, two = twins
+    assert client.patch(f"/api/lines/{two.line.pk}", rule, **JSON).status_code == 200
+
+    assert blank_of(client, two)["twin"] is None
+    assert client.post(f"/api/parts/{two.pk}/twin").status_code == 422
+    client.patch(f"/api/lines/{one.line.pk}", rule, **JSON)
+    assert blank_of(client, two)["twin"] == "one"
+
+
+def test_what_is_marked_otherwise_at_its_bends_is_not_offered_as_one(
+    client, drop, change, tmp_path
+):
+    one, two = (
+        drop(f"{name}.step", step_bytes(profile([40, (90, 2), 60], thickness=2, wide=75), tmp_path))
+        for name in ("one", "two")
+    )
+    assert blank_of(client, two)["twin"] == "one"
+
+    ticks = {"style": "ticks", "length": 5.0, "etched": False}
+    change(two, line_marks=ticks)
+    assert blank_of(client, two)["twin"] is None
+    change(one, line_marks=ticks)
+    assert blank_of(client, two)["twin"] == "one"

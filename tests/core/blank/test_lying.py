@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from kaigata.core.blank import BlankMark, FaceUp
-from kaigata.core.blank.alike import are_alike
+from kaigata.core.blank.alike import are_alike, turns_between
 from kaigata.core.blank.drawn import drawn_blank, missing_bend_data
 from kaigata.core.blank.pose import flat_pose
 from kaigata.core.findings import Level
@@ -117,6 +117,77 @@ def test_holes_may_come_in_any_order(places):
         return drawn_blank("hook", region, [], thickness=2.0, k=0.44)
 
     assert are_alike(with_holes([(20.0, 20.0), (40.0, 70.0), (150.0, 20.0)]), with_holes(places))
+
+
+def plate(outer, *holes, bend=None):
+    """A drawn flat of some contours, with one bend up along a line if one is given."""
+    region = Region.oriented(outer, holes)
+    bends = [] if bend is None else [([bend], True)]
+    return drawn_blank("plate", region, bends, thickness=2.0, k=0.44)
+
+
+SHEET = Contour.rectangle(200, 90)
+SQUARE = Contour.rectangle(100, 100)
+SLOT = Contour(((10.0, 36.0, 0.0), (50.0, 36.0, 1.0), (50.0, 44.0, 0.0), (10.0, 44.0, 1.0)))
+
+
+def about(contour, at, degrees):
+    turn = Motion.turned(math.radians(degrees))
+    x, y = turn.point(at)
+    return contour.moved(turn).moved(Motion(x=at[0] - x, y=at[1] - y))
+
+
+@pytest.mark.parametrize("degrees", [90, 30, -30, 150])
+def test_a_slot_that_lies_another_way_makes_another_part(degrees):
+    level = plate(SHEET, SLOT, Contour.circle((150, 20), 5))
+    turned = plate(SHEET, about(SLOT, (30, 40), degrees), Contour.circle((150, 20), 5))
+
+    assert are_alike(level, plate(SHEET, about(SLOT, (30, 40), 180), Contour.circle((150, 20), 5)))
+    assert not are_alike(level, turned)
+
+
+def test_a_slot_at_one_slant_is_not_the_other_slant():
+    one, other = (
+        plate(SHEET, about(SLOT, (30, 40), degrees), Contour.circle((150, 20), 5))
+        for degrees in (30, -30)
+    )
+
+    assert not are_alike(one, other)
+
+
+def test_an_edge_that_bulges_in_where_another_bulges_out_makes_another_part():
+    def wavy(first, second):
+        return plate(
+            Contour(((0, 0, first), (80, 0, second), (160, 0, 0), (160, 90, 0), (0, 60, 0)))
+        )
+
+    assert are_alike(wavy(0.2, -0.2), wavy(0.2, -0.2))
+    assert not are_alike(wavy(0.2, -0.2), wavy(-0.2, 0.2))
+
+
+def test_a_bend_across_is_not_one_along_though_the_middle_is_the_same():
+    holes = (Contour.circle((20, 20), 4), Contour.circle((30, 60), 6))
+    along = plate(SQUARE, *holes, bend=((0.0, 50.0), (100.0, 50.0)))
+    across = plate(SQUARE, *holes, bend=((50.0, 0.0), (50.0, 100.0)))
+
+    assert not are_alike(along, across)
+
+
+def test_where_an_arc_was_divided_makes_no_other_part():
+    halves = Contour(
+        ((0, 0, 0), (100, 0, math.tan(math.pi / 8)), (130, 30, math.tan(math.pi / 8)),
+         (100, 60, 0), (0, 40, 0))
+    )  # fmt: skip
+
+    assert are_alike(plate(halves), plate(halves.simplified()))
+
+
+def test_the_turns_by_which_a_part_comes_to_lie_on_itself_are_all_found():
+    assert sorted(turns_between(plate(SQUARE), plate(SQUARE))) == [0, 0, 1, 1, 2, 2, 3, 3]
+    assert sorted(turns_between(plate(SHEET), plate(SHEET))) == [0, 0, 2, 2]
+    assert list(turns_between(hook(), hook())) == [0]
+    assert list(turns_between(hook(), hook().moved(Motion.turned(math.pi / 2)))) == [3]
+    assert list(turns_between(plate(SHEET), plate(SQUARE))) == []
 
 
 @given(motions(may_mirror=False))

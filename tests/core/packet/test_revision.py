@@ -1,5 +1,7 @@
 """What a revision changed, told in words with the place: each change by itself, and no other."""
 
+import math
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -8,7 +10,7 @@ from kaigata.core.blank.drawn import drawn_blank
 from kaigata.core.formats.blank_files import blank_document
 from kaigata.core.formats.documents import MarkDocument
 from kaigata.core.packet.revision import compare_blanks
-from kaigata.core.plane import Contour, Region
+from kaigata.core.plane import Contour, Motion, Region
 
 HOLES = ((30, 30, 5), (90, 30, 5), (170, 70, 8))
 BENDS = ((50, True), (120, False))
@@ -95,6 +97,59 @@ def test_what_no_gauge_could_show_is_no_change():
 )
 def test_a_hole_is_told_by_what_became_of_it(holes, texts):
     assert told(plate(bends=()), plate(bends=(), holes=holes)) == [("hole", t) for t in texts]
+
+
+SLOT = Contour(((-20.0, -4.0, 0.0), (20.0, -4.0, 1.0), (20.0, 4.0, 0.0), (-20.0, 4.0, 1.0)))
+SIDE = math.sqrt(320 + 16 * math.pi)
+
+
+def with_hole(hole, *, at=(60.0, 50.0), degrees=0.0):
+    laid = hole.moved(Motion.turned(math.radians(degrees))).moved(Motion(x=at[0], y=at[1]))
+    region = Region.oriented(Contour.rectangle(200, 100), (laid,))
+    return blank_document(drawn_blank("plate", region, [], thickness=2.0, k=0.44))
+
+
+@pytest.mark.parametrize("degrees", [90, 45, -30, 2])
+def test_a_slot_that_was_turned_in_its_place_is_told(degrees):
+    said = told(with_hole(SLOT), with_hole(SLOT, degrees=degrees))
+
+    assert said == [("hole", "Hole at 60.0, 50.0: turned, or of another shape of the same area")]
+    assert told(with_hole(SLOT), with_hole(SLOT, degrees=180)) == []
+
+
+def test_a_hole_of_another_shape_and_the_same_area_is_told():
+    square = Contour.rectangle(SIDE, SIDE).moved(Motion(x=-SIDE / 2, y=-SIDE / 2))
+
+    ((_, text),) = told(with_hole(SLOT), with_hole(square))
+
+    assert text.endswith("of another shape of the same area")
+
+
+def test_a_slot_that_moved_is_no_other_slot():
+    said = told(with_hole(SLOT), with_hole(SLOT, at=(90.0, 50.0)))
+
+    assert said == [("hole", "Hole moved from 60.0, 50.0 to 90.0, 50.0")]
+
+
+@pytest.mark.parametrize("radius", [1.5, 20.0, 45.0])
+@pytest.mark.parametrize("begins", [10.0, 33.3, 90.0])
+def test_where_a_round_hole_begins_is_no_change(radius, begins):
+    hole = Contour.circle((0, 0), radius)
+
+    assert told(with_hole(hole), with_hole(hole, degrees=begins)) == []
+
+
+def test_a_bend_that_runs_the_other_way_is_told_though_its_middle_stays():
+    def bent(start, end):
+        region = Region.oriented(Contour.rectangle(100, 100))
+        return blank_document(
+            drawn_blank("plate", region, [([(start, end)], True)], thickness=2.0, k=0.44)
+        )
+
+    level, upright = bent((0.0, 50.0), (100.0, 50.0)), bent((50.0, 0.0), (50.0, 100.0))
+
+    assert told(level, upright) == [("bend", "Bend 1: turned about its middle")]
+    assert told(level, bent((100.0, 50.0), (0.0, 50.0))) == []
 
 
 @given(st.integers(2, 12), st.data())

@@ -10,7 +10,7 @@ from typing import Generic, TypeVar
 from kaigata.core.findings import counted
 from kaigata.core.formats.blank_files import region_of_document
 from kaigata.core.formats.documents import BendDocument, BlankDocument
-from kaigata.core.plane import Contour, Point, Region
+from kaigata.core.plane import Contour, Motion, Point, Region
 
 __all__ = ["Change", "compare_blanks"]
 
@@ -73,16 +73,18 @@ def _outline(old: BlankDocument, new: BlankDocument, one: Region, two: Region) -
 
 
 def _holes(one: Region, two: Region) -> list[Change]:
-    def size(area: float) -> str:
-        return f"{2 * math.sqrt(area / math.pi):.2f}"
+    def size(hole: Contour) -> str:
+        return f"{2 * math.sqrt(abs(hole.area) / math.pi):.2f}"
 
-    def told(old: _Placed[float], new: _Placed[float]) -> str:
-        if math.dist(old.at, new.at) < _IN_PLACE:
-            return f"Hole at {old}: as wide as {size(old.what)}, now {size(new.what)} mm"
-        return f"Hole moved from {old} to {new}"
+    def told(old: _Placed[Contour], new: _Placed[Contour]) -> str:
+        if math.dist(old.at, new.at) >= _IN_PLACE:
+            return f"Hole moved from {old} to {new}"
+        if abs(abs(old.what.area) - abs(new.what.area)) < _SAME:
+            return f"Hole at {old}: turned, or of another shape of the same area"
+        return f"Hole at {old}: as wide as {size(old.what)}, now {size(new.what)} mm"
 
     holes = ([_hole(h) for h in r.holes] for r in (one, two))
-    changed, gone, come = _different(*holes, apart=lambda a, b: abs(a - b))
+    changed, gone, come = _different(*holes, apart=_unlike)
     return [
         *(Change("hole", told(old, new), new.at) for old, new in changed),
         *(Change("hole", f"Hole at {h} taken out", h.at) for h in gone),
@@ -90,9 +92,19 @@ def _holes(one: Region, two: Region) -> list[Change]:
     ]
 
 
-def _hole(hole: Contour) -> _Placed[float]:
+def _hole(hole: Contour) -> _Placed[Contour]:
     x0, y0, x1, y1 = hole.bounds
-    return _Placed(((x0 + x1) / 2, (y0 + y1) / 2), abs(hole.area))
+    x, y = (x0 + x1) / 2, (y0 + y1) / 2
+    return _Placed((x, y), hole.moved(Motion(x=-x, y=-y)))
+
+
+def _unlike(one: Contour, two: Contour) -> float:
+    """Return the area that one hole has and the other has not, mm2, both about their middles."""
+    apart = float(one.polygon().symmetric_difference(two.polygon()).area)
+    # Circles that begin elsewhere have other chords: that much is no difference.
+    if apart < _SAME * one.length:
+        return abs(abs(one.area) - abs(two.area))
+    return apart
 
 
 def _marks(old: BlankDocument, new: BlankDocument) -> list[Change]:
@@ -111,7 +123,7 @@ def _marks(old: BlankDocument, new: BlankDocument) -> list[Change]:
 
 @dataclass(frozen=True)
 class _Placed(Generic[_T]):
-    """Something at a place of the blank: of a hole its area, of a mark its note."""
+    """Something at a place of the blank: of a hole its contour, of a mark its note."""
 
     at: Point
     what: _T
@@ -129,8 +141,8 @@ def _different(
     """
 
     def is_same(p: _Placed[_T], q: _Placed[_T]) -> bool:
-        off = (p.at[0] - q.at[0], p.at[1] - q.at[1], apart(p.what, q.what))
-        return all(abs(v) < _SAME * 5 for v in off)
+        off = max(abs(p.at[0] - q.at[0]), abs(p.at[1] - q.at[1]))
+        return off < _SAME * 5 and apart(p.what, q.what) < _SAME * 5
 
     def is_in_place(p: _Placed[_T], q: _Placed[_T]) -> bool:
         return math.dist(p.at, q.at) < _IN_PLACE
@@ -195,7 +207,15 @@ def _bend_changes(old: BendDocument, new: BendDocument) -> list[str]:
         said.append(f"length {old.length:.2f} became {new.length:.2f} mm")
     if math.dist(_middle(old), _middle(new)) > 0.05:
         said.append(f"moved by {math.dist(_middle(old), _middle(new)):.2f} mm")
+    if not said and _ends_apart(old, new) > 0.05:
+        said.append("turned about its middle")
     return said
+
+
+def _ends_apart(old: BendDocument, new: BendDocument) -> float:
+    """Return how far the ends of one bend line lie from those of another, whichever comes first."""
+    (a, b), (c, d) = old.line, new.line
+    return min(max(math.dist(a, p), math.dist(b, q)) for p, q in ((c, d), (d, c)))
 
 
 def _middle(bend: BendDocument) -> Point:

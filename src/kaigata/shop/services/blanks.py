@@ -28,6 +28,7 @@ from kaigata.shop.services.digests import digest
 from kaigata.shop.services.drawn import DRAWN, folded_of, refold
 
 __all__ = [
+    "ACROSS",
     "BlankChange",
     "change_blank",
     "chart_has_moved",
@@ -38,7 +39,7 @@ __all__ = [
 ]
 
 
-_ACROSS = {"along": "across", "across": "along"}
+ACROSS = {"along": "across", "across": "along"}
 """What the grain is called when the blank is laid a quarter turn on: the part's own grain stays."""
 
 
@@ -91,7 +92,7 @@ def unfold_part(part: Part, change: BlankChange | None = None) -> Blank:
             for rule in kept.corners
         ]
         if is_laid_across(shown, flat):
-            kept.grain = _ACROSS.get(kept.grain, kept.grain)
+            kept.grain = ACROSS.get(kept.grain, kept.grain)
     kept.sequence = _sequence(flat, kept)
     flat = _finished(flat, kept, part, folded)
     turn = {n: i for i, n in enumerate(kept.sequence, start=1)}
