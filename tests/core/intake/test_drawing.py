@@ -315,6 +315,48 @@ def test_bend_lines_that_cross_are_refused_with_the_place():
         folded_drawn(flat, [BendGiven(angle=math.pi / 2, is_up=True, take=take)] * 2, thickness=1.5)
 
 
+TAKE = constant_chart(0.44, 2.0).take(math.pi / 2, 2.0)
+
+
+def folded_along(*lines, outer=None):
+    """A plate of 200 x 100 folded up along some lines."""
+    region = Region.oriented(outer or Contour.rectangle(200, 100))
+    flat = DrawnFlat("plate", region, tuple(DrawnBend((line,)) for line in lines))
+    given = [BendGiven(angle=math.pi / 2, is_up=True, take=TAKE)] * len(lines)
+    return folded_drawn(flat, given, thickness=2.0)
+
+
+@pytest.mark.parametrize("apart", [0.0, 0.001, 0.5, 0.999, 1.0])
+@pytest.mark.parametrize("tilt", [0.0, 0.2, -0.2])
+def test_bends_nearer_than_they_take_are_refused_and_none_is_lost(apart, tilt):
+    far = 80 + apart * TAKE.spread
+    if tilt > 0 and apart == 1.0:
+        far -= 2 * tilt
+
+    with pytest.raises(InputError, match=r"bends 1 and 2 run into each other at x .* are bent between"):
+        folded_along(((80.0, 0.0), (80.0, 100.0)), ((far, 0.0), (far + tilt, 100.0)))
+
+
+@pytest.mark.parametrize("gap", [0.01, 1.0, 40.0])
+def test_bends_with_something_flat_between_them_are_folded_both(gap):
+    far = 80 + TAKE.spread + gap
+
+    part = folded_along(((80.0, 0.0), (80.0, 100.0)), ((far, 0.0), (far, 100.0)))
+
+    assert (len(part.panels), len(part.bends)) == (3, 2)
+    assert sum(p.area for p in part.panels) == pytest.approx((200 - 2 * TAKE.spread) * 100)
+
+
+def test_bends_of_flanges_that_a_slit_divides_may_lie_side_by_side():
+    slit = [(0, 0), (200, 0), (200, 49), (60, 49), (60, 51), (200, 51), (200, 100), (0, 100)]
+
+    part = folded_along(
+        ((80.0, 0.0), (80.0, 49.0)), ((82.0, 51.0), (82.0, 100.0)), outer=Contour.through(slit)
+    )
+
+    assert (len(part.panels), len(part.bends)) == (3, 2)
+
+
 def span(part):
     """The greatest distance between two corners of the folded part."""
     points = [p.space(e.run[0].start) for p in part.panels for e in p.edges]

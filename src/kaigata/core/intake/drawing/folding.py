@@ -6,8 +6,11 @@ import itertools
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import NoReturn
 
 import numpy as np
+from shapely import union_all
+from shapely.geometry import MultiLineString, MultiPoint, MultiPolygon
 from shapely.geometry import Point as Point2
 
 from kaigata.core.errors import InputError
@@ -31,6 +34,8 @@ class BendGiven:
     take: BendTake
 
 
+_PARALLEL = 1e-3
+"""Sine of the angle up to which two bend lines are parallel."""
 _CHORD = 1_000_000
 _TEAR = 2_000_000
 """First numbers of the edges that bend zones have beside the flat's own."""
@@ -80,11 +85,13 @@ class _Cutter:
         self.chords = [chord for i in range(len(given)) for chord in self._chords(i)]
         self.tears: list[Line] = []
         self._mitre()
+        self._require_apart()
 
     def part(self) -> FoldedPart:
         runs, numbers = self._runs()
         faces = self._faces(runs)
         zones = [self._bend_of(face, runs) for face in faces]
+        self._require_all(zones)
         frames = _Placing(self, faces, zones, runs, numbers).frames()
         panels = []
         # An opening may divide a zone: its pieces are one bend.
@@ -145,6 +152,52 @@ class _Cutter:
             for b in range(a):
                 self._mitre_two(a, b)
 
+    def _require_all(self, zones: Sequence[int | None]) -> None:
+        """Refuse a flat in which a bend has no zone of its own: it would be left unbent."""
+        lost = next((i for i in range(len(self.given)) if i not in zones), None)
+        if lost is not None:
+            x, y = self.flat.bends[lost].lines[0][0]
+            raise InputError(
+                f"nothing is left to bend at bend {lost + 1}, at x {x:.2f}, y {y:.2f}",
+                where=self.flat.name,
+                fix="Give smaller radii, or move the line away from edges and other bends",
+            )
+
+    def _require_apart(self) -> None:
+        """Refuse zones that lie over each other, or side by side with nothing flat between them."""
+        zones = [self._zone(i) for i in range(len(self.given))]
+        for b in range(len(zones)):
+            for a in range(b):
+                (_, ua), (_, ub) = self.middle(a), self.middle(b)
+                # Zones that were mitred meet in a corner, so only parallel ones may not even touch.
+                is_parallel = abs(ua[0] * ub[1] - ua[1] * ub[0]) < _PARALLEL
+                room = JOIN if is_parallel else 0.0
+                over = zones[a].buffer(room).intersection(zones[b].buffer(room))
+                if over.area > JOIN:
+                    self._refuse_zones(a, b)
+
+    def _zone(self, bend: int) -> MultiPolygon:
+        """Return what a bend takes of the flat, between its chords."""
+        ends = [c.ends for c in self.chords if c.bend == bend]
+        half = len(ends) // 2
+        return union_all(
+            [
+                MultiPoint([*p, *q]).convex_hull
+                for p, q in zip(ends[:half], ends[half:], strict=True)
+            ]
+        )
+
+    def _refuse_zones(self, a: int, b: int) -> NoReturn:
+        one, two = (MultiLineString(self.flat.bends[i].lines) for i in (a, b))
+        needed = (self.given[a].take.spread + self.given[b].take.spread) / 2
+        x, y = self.flat.bends[b].lines[0][0]
+        raise InputError(
+            f"the zones of bends {a + 1} and {b + 1} run into each other at x {x:.2f}, y {y:.2f}: "
+            f"the lines lie {one.distance(two):.2f} mm apart, and {needed:.2f} mm are bent between",
+            where=self.flat.name,
+            fix="Give smaller radii, or move the lines apart",
+        )
+
     def _mitre_two(self, a: int, b: int) -> None:
         crossings = [
             (i, j, p)
@@ -159,6 +212,8 @@ class _Cutter:
         corner = _crossing(pa, ua, pb, ub)
         inward = [self._inward(bend, corner) for bend in (a, b)]
         if inward[0] is None or inward[1] is None:
+            if not self.shape.covers(Point2(corner)):
+                self._refuse_zones(b, a)
             raise InputError(
                 f"bend lines {b + 1} and {a + 1} cross at x {corner[0]:.2f}, y {corner[1]:.2f}",
                 where=self.flat.name,
