@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 from kaigata.cli.main import run
 from kaigata.core.blank import chart_takes, unfold
 from kaigata.core.errors import InputError
+from kaigata.core.findings import Level
 from kaigata.core.formats.blank_files import blank_document, write_blank
 from kaigata.core.intake.drawing import BendGiven, DrawnBend, DrawnFlat, folded_drawn, read_drawing
 from kaigata.core.intake.drawing.joining import join
@@ -184,6 +185,27 @@ def test_frames_words_and_centre_lines_are_left_out(tmp_path):
 
     assert flat.region.area == pytest.approx(6000 - 100 * math.pi)
     assert len(flat.bends) == 1
+    left_out = next(f for f in flat.findings if f.code == "frame-left-out")
+    assert left_out.level is Level.NOTE
+    assert "rectangle of 420.00 x 297.00" in left_out.text
+
+
+def test_a_plate_of_a_papers_proportions_with_words_on_it_is_questioned(tmp_path):
+    """Nothing tells its outline from a drawing's frame, so what was left out is said loudly."""
+
+    def draw(document):
+        space = document.modelspace()
+        space.add_lwpolyline([(0, 0), (141, 0), (141, 100), (0, 100)], close=True)
+        space.add_circle((30, 50), 8)
+        space.add_circle((110, 50), 8)
+        space.add_text("24-031").set_placement((60, 20))
+
+    flats = read_drawing(drawn(tmp_path / "b.dxf", "R2010", draw)).flats
+
+    for flat in flats:
+        (doubt,) = [f for f in flat.findings if f.code == "frame-left-out"]
+        assert doubt.level is Level.WARNING
+        assert "141.00 x 100.00" in doubt.text
 
 
 def test_an_opening_interrupts_a_bend_but_a_gap_between_flanges_does_not_join_two(tmp_path):

@@ -98,12 +98,15 @@ def read_drawing(path: Path, *, unit: float | None = None) -> Drawing:
             fix="Draw the outline whole, on a layer that is not named for text or frames",
         )
     joined = join(cuts, scale=scale)
-    contours = _without_frames(joined.contours, has_words=sheet.words > 0)
-    regions = _regions(contours, scale)
+    frames = _frames(joined.contours, has_words=sheet.words > 0)
+    regions = _regions([c for c in joined.contours if c not in frames], scale)
     bends = _bends(sheet.strokes, regions)
+    # Outlines with nothing in them may be the holes of what was taken for a frame.
+    is_plain = not any(region.holes for region in regions) and not any(bends)
+    left_out = tuple(_left_out(frame, is_doubtful=is_plain) for frame in frames)
     names = _names(path.stem, len(regions))
     flats = tuple(
-        DrawnFlat(name, region, tuple(bends[i]), _findings(sheet, joined, region))
+        DrawnFlat(name, region, tuple(bends[i]), left_out + _findings(sheet, joined, region))
         for i, (name, region) in enumerate(zip(names, regions, strict=True))
     )
     return Drawing(flats, sheet.unit)
@@ -113,18 +116,19 @@ def _names(stem: str, count: int) -> list[str]:
     return [stem] if count == 1 else [f"{stem}-{i}" for i in range(1, count + 1)]
 
 
-def _without_frames(contours: Sequence[Contour], *, has_words: bool) -> list[Contour]:
-    """Return the contours without the frame of a sheet of paper.
+def _frames(contours: Sequence[Contour], *, has_words: bool) -> list[Contour]:
+    """Return the contours that frame a sheet of paper, the outermost first.
 
     A frame is a rectangle of a paper's proportions around everything else in a drawing with text.
     """
-    kept = sorted(contours, key=lambda c: -abs(c.area))
-    while has_words and len(kept) > 1 and _is_paper(kept[0]):
-        around = kept[0].polygon(CHORD)
-        if not all(around.contains(c.polygon(CHORD)) for c in kept[1:]):
+    left = sorted(contours, key=lambda c: -abs(c.area))
+    frames: list[Contour] = []
+    while has_words and len(left) > 1 and _is_paper(left[0]):
+        around = left[0].polygon(CHORD)
+        if not all(around.contains(c.polygon(CHORD)) for c in left[1:]):
             break
-        kept = kept[1:]
-    return kept
+        frames.append(left.pop(0))
+    return frames
 
 
 def _is_paper(contour: Contour) -> bool:
@@ -355,6 +359,16 @@ def _findings(sheet: Sheet, joined: Joined, region: Region) -> tuple[Finding, ..
             )
         )
     return tuple(out)
+
+
+def _left_out(frame: Contour, *, is_doubtful: bool) -> Finding:
+    x0, y0, x1, y1 = frame.bounds
+    return Finding(
+        level=Level.WARNING if is_doubtful else Level.NOTE,
+        code="frame-left-out",
+        text=f"A rectangle of {x1 - x0:.2f} x {y1 - y0:.2f} around everything is taken for the "
+        "frame of the drawing and left out. If it is the part's outline, take the text out.",
+    )
 
 
 def _unit_doubt(region: Region, unit: float) -> Finding | None:
