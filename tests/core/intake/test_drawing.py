@@ -277,6 +277,31 @@ def test_meshes_are_no_outlines(tmp_path):
     (flat,) = read_drawing(drawn(tmp_path / "b.dxf", "R2010", with_meshes)).flats
 
     assert flat.region.area == pytest.approx(100 * 60 - math.pi * 10**2)
+    (unread,) = [f for f in flat.findings if f.code == "not-read"]
+    assert unread.level is Level.WARNING
+    assert "2 mesh. Draw what belongs to the part" in unread.text
+
+
+def test_what_could_be_a_hole_but_is_no_line_is_said(tmp_path):
+    def with_solids(document):
+        space = document.modelspace()
+        plate(space)
+        space.add_solid([(10, 10), (20, 10), (10, 20), (20, 20)])
+        space.add_solid([(0, 0), (1, 0), (0, 1), (1, 1)], dxfattribs={"layer": "Rahmen"})
+        space.add_mline([(30, 30), (60, 30)])
+
+    (flat,) = read_drawing(drawn(tmp_path / "b.dxf", "R2010", with_solids)).flats
+
+    (unread,) = [f.text for f in flat.findings if f.code == "not-read"]
+    assert "no line or arc: 1 mline, 1 solid." in unread
+
+
+def test_a_drawing_of_nothing_but_solids_is_refused_by_their_kind(tmp_path):
+    def only_solids(document):
+        document.modelspace().add_solid([(10, 10), (20, 10), (10, 20), (20, 20)])
+
+    with pytest.raises(InputError, match="could be an outline, only 1 solid"):
+        read_drawing(drawn(tmp_path / "b.dxf", "R2010", only_solids))
 
 
 @pytest.mark.parametrize("head", [b"AC1027 not a dxf", b"0\nSECTION\n2\nNOWHERE", b"\x00" * 400])

@@ -93,7 +93,7 @@ def read_drawing(path: Path, *, unit: float | None = None) -> Drawing:
     cuts = [s.segment for s in sheet.strokes if s.role is Role.CUT and s.style is Style.WHOLE]
     if not cuts:
         raise InputError(
-            "nothing is drawn in model space that could be an outline",
+            "nothing is drawn in model space that could be an outline" + _only(sheet),
             where=path.name,
             fix="Draw the outline whole, on a layer that is not named for text or frames",
         )
@@ -327,6 +327,15 @@ def _findings(sheet: Sheet, joined: Joined, region: Region) -> tuple[Finding, ..
                 text=f"{are} cut as arcs, at most {sheet.deviation:.4f} mm from the drawing.",
             )
         )
+    if sheet.unread:
+        out.append(
+            Finding(
+                level=Level.WARNING,
+                code="not-read",
+                text=f"Not read, for it is no line or arc: {_kinds(sheet)}. Draw what belongs to "
+                "the part as lines and arcs.",
+            )
+        )
     if joined.widest_gap > _WORTH_SAYING:
         out.append(
             Finding(
@@ -359,6 +368,14 @@ def _findings(sheet: Sheet, joined: Joined, region: Region) -> tuple[Finding, ..
             )
         )
     return tuple(out)
+
+
+def _kinds(sheet: Sheet) -> str:
+    return ", ".join(f"{n} {kind}" for kind, n in sheet.unread)
+
+
+def _only(sheet: Sheet) -> str:
+    return f", only {_kinds(sheet)}" if sheet.unread else ""
 
 
 def _left_out(frame: Contour, *, is_doubtful: bool) -> Finding:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections import Counter
 from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import Path
@@ -35,6 +36,9 @@ _SAMPLE = 0.0005
 _DRAWN = {"LINE", "ARC", "CIRCLE", "ELLIPSE", "SPLINE"}
 _RUNS = {"LWPOLYLINE", "POLYLINE"}
 _BLOCKS = {"INSERT"}
+_UNREAD = {"REGION", "MLINE", "SOLID", "TRACE", "3DFACE", "3DSOLID", "BODY", "SURFACE", "HELIX",
+           "PLANESURFACE", "EXTRUDEDSURFACE", "ACAD_PROXY_ENTITY"}  # fmt: skip
+"""What may be meant as an outline but is no line or arc, so that a hole may be missed in it."""
 _WORDS = {"TEXT", "MTEXT", "ATTRIB", "ATTDEF", "DIMENSION", "LEADER", "MULTILEADER"}
 
 _UNIT_MM = {1: 25.4, 2: 304.8, 4: 1.0, 5: 10.0, 6: 1000.0, 8: 2.54e-5, 9: 0.0254, 10: 914.4,
@@ -70,6 +74,8 @@ class Sheet:
         How many splines and ellipses were fitted by arcs.
     deviation : float
         Greatest distance of those arcs from their curves, mm.
+    unread : tuple of (str, int)
+        What else could have been meant as an outline, in words, and how much of it.
     """
 
     strokes: tuple[Stroke, ...]
@@ -77,6 +83,7 @@ class Sheet:
     words: int
     fitted: int
     deviation: float
+    unread: tuple[tuple[str, int], ...] = ()
 
 
 def read_strokes(path: Path, *, unit: float | None = None) -> Sheet:
@@ -99,7 +106,8 @@ def read_strokes(path: Path, *, unit: float | None = None) -> Sheet:
     scale = stated or unit
     taker = _Taker(document, scale or 1.0)
     strokes = tuple(taker.strokes())
-    return Sheet(strokes, scale, taker.words, taker.fitted, taker.deviation)
+    unread = tuple(sorted(taker.unread.items()))
+    return Sheet(strokes, scale, taker.words, taker.fitted, taker.deviation, unread)
 
 
 def _opened(path: Path) -> DxfDocument:
@@ -128,6 +136,7 @@ class _Taker:
     def __init__(self, document: DxfDocument, scale: float) -> None:
         self.document, self.scale = document, scale
         self.words, self.fitted, self.deviation = 0, 0, 0.0
+        self.unread = Counter[str]()
         self._hidden = {
             layer.dxf.name.lower()
             for layer in document.layers
@@ -162,11 +171,18 @@ class _Taker:
         if kind in _BLOCKS:
             for part in _exploded(entity):
                 yield from self._of(part, layer, style)
+        elif kind in _UNREAD or _is_mesh(entity):
+            self._miss("mesh" if kind in _RUNS else kind.lower().removeprefix("acad_"), layer)
         elif kind in _RUNS:
             for part in entity.virtual_entities():
                 yield from self._drawn(part, layer, style)
         else:
             yield from self._drawn(entity, layer, style)
+
+    def _miss(self, what: str, layer: str) -> None:
+        """Count what cannot be read where an outline could be."""
+        if role_of_layer(layer) is Role.CUT:
+            self.unread[what.replace("_", " ")] += 1
 
     def _style(self, entity: Any, layer: str, block_style: Style) -> Style:
         name = str(entity.dxf.get("linetype", "BYLAYER"))
@@ -182,7 +198,6 @@ class _Taker:
         return style_of_pattern([float(t.value) for t in tags if t.code == 49])
 
     def _drawn(self, entity: Any, layer: str, style: Style) -> Iterator[Stroke]:
-        # Polylines may be meshes too, whose faces are no outlines.
         if entity.dxftype() not in _DRAWN:
             return
         role = role_of_layer(layer)
@@ -232,6 +247,13 @@ class _Taker:
 
     def _mm(self, p: Any) -> Point:
         return (float(p.x) * self.scale, float(p.y) * self.scale)
+
+
+def _is_mesh(entity: Any) -> bool:
+    """Whether a polyline is a mesh, whose faces are no outlines."""
+    if entity.dxftype() != "POLYLINE":
+        return False
+    return bool(entity.is_poly_face_mesh or entity.is_polygon_mesh)
 
 
 def _exploded(insert: Any) -> Iterator[Any]:
