@@ -229,7 +229,9 @@ class _Cutter:
             forward = (q[0] - p[0]) * heading[0] + (q[1] - p[1]) * heading[1] > 0
             ends = (at, q) if forward else (p, at)
             self.chords[n] = _Chord(self.chords[n].bend, ends)
-        self.tears.append((at, self._edge_beyond(at, (-way[0], -way[1]))))
+        # Towards the corner, which zones of unequal width do not share by halves.
+        beyond = self._edge_beyond(at, (corner[0] - at[0], corner[1] - at[1]))
+        self.tears.append((at, beyond))
 
     def _inward(self, bend: int, corner: Point) -> Point | None:
         """Return which way a bend runs from a corner near its end; None when it runs through."""
