@@ -7,6 +7,7 @@ import ezdxf
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from shapely.geometry import LineString
 
 from kaigata.cli.main import run
 from kaigata.core.blank import chart_takes, unfold
@@ -402,6 +403,75 @@ def test_bends_of_flanges_that_a_slit_divides_may_lie_side_by_side():
     )
 
     assert (len(part.panels), len(part.bends)) == (3, 2)
+
+
+def tray(wide, high, flanges, relief):
+    """A base with flanges (left, right, below, above; 0: none), each shorter by a relief twice."""
+    left, right, below, above = flanges
+    r = relief
+    steps = [
+        [(r, 0), (r, -below), (wide - r, -below), (wide - r, 0)] if below else [],
+        [(wide, r), (wide + right, r), (wide + right, high - r), (wide, high - r)] if right else [],
+        [(wide - r, high), (wide - r, high + above), (r, high + above), (r, high)] if above else [],
+        [(0, high - r), (-left, high - r), (-left, r), (0, r)] if left else [],
+    ]
+    corners = [(0, 0), (wide, 0), (wide, high), (0, high)]
+    points = [p for corner, step in zip(corners, steps, strict=True) for p in (corner, *step)]
+    kept = [p for i, p in enumerate(points) if math.dist(p, points[i - 1]) > 1e-9]
+    lines = [(s[0], s[-1]) for s in steps if s]
+    return Contour.through(kept).simplified(), lines
+
+
+@given(
+    st.tuples(st.floats(70, 300), st.floats(70, 300)),
+    st.lists(st.sampled_from([0, 18, 33]), min_size=4, max_size=4).filter(any),
+    st.sampled_from([0.0, 1.5, 7.0]),
+    st.lists(
+        st.tuples(st.floats(0.3, 5), st.floats(25, 140), st.booleans()), min_size=4, max_size=4
+    ),
+    st.lists(st.tuples(st.floats(0, 1), st.floats(-9, 9)), max_size=3),
+)
+def test_any_tray_folds_with_all_its_bends_and_unfolds_to_itself(
+    size, flanges, relief, given_bends, beside
+):
+    """Zones of unequal width meet in corners, and holes lie on, beside or within them."""
+    outer, lines = tray(*size, flanges, relief)
+    # Holes along the first bend line, each well apart from the next.
+    (ax, ay), (bx, by) = lines[0]
+    long = math.dist(*lines[0])
+    ux, uy = (bx - ax) / long, (by - ay) / long
+    holes = []
+    for i, (along, across) in enumerate(beside):
+        at = 22 + (long - 44) * (i + along * 0.3) / 3
+        holes.append(Contour.circle((ax + ux * at + uy * across, ay + uy * at - ux * across), 3))
+    region = Region.oriented(outer, tuple(holes))
+    pieces = [list(_on(region, line)) for line in lines]
+    bends = tuple(
+        DrawnBend(tuple(p), up) for p, (_, _, up) in zip(pieces, given_bends, strict=False)
+    )
+    chart = constant_chart(0.44, 2.0)
+    made = [
+        BendGiven(angle=math.radians(a), is_up=up, take=chart.take(math.radians(a), r))
+        for r, a, up in given_bends[: len(lines)]
+    ]
+
+    part = folded_drawn(DrawnFlat("tray", region, bends), made, thickness=2.0)
+
+    assert (len(part.panels), len(part.bends)) == (len(lines) + 1, len(lines))
+    for anchor in (1, len(part.panels)):
+        blank = unfold(part, takes=tuple(g.take for g in made), anchor=anchor)
+        assert blank.region.area == pytest.approx(region.area, rel=1e-5)
+        assert blank.region.length == pytest.approx(region.length, rel=1e-5)
+        assert len(blank.region.holes) == len(holes)
+        assert sorted(b.is_up for b in blank.bends) == sorted(b.is_up for b in bends)
+
+
+def _on(region, line):
+    """Yield the pieces of a line on a region."""
+    on = LineString(line).intersection(region.polygon(0.001).buffer(1e-6))
+    for piece in getattr(on, "geoms", [on]):
+        if piece.length > 0.5:
+            yield tuple(piece.coords[0]), tuple(piece.coords[-1])
 
 
 def span(part):

@@ -5,13 +5,14 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import NoReturn
 
 import numpy as np
 from shapely import union_all
-from shapely.geometry import MultiLineString, MultiPoint, MultiPolygon
+from shapely.geometry import LineString, MultiLineString
 from shapely.geometry import Point as Point2
+from shapely.geometry.base import BaseGeometry
 
 from kaigata.core.errors import InputError
 from kaigata.core.intake.drawing.flats import DrawnFlat, Line
@@ -36,6 +37,8 @@ class BendGiven:
 
 _PARALLEL = 1e-3
 """Sine of the angle up to which two bend lines are parallel."""
+_FAR = 4.0
+"""Zone widths from a corner at which bend lines that meet there are side by side, not mitred."""
 _CHORD = 1_000_000
 _TEAR = 2_000_000
 """First numbers of the edges that bend zones have beside the flat's own."""
@@ -43,9 +46,10 @@ _TEAR = 2_000_000
 
 @dataclass(frozen=True, slots=True)
 class _Chord:
-    """A cut across the flat where a bend zone begins or ends."""
+    """A cut across the flat where a bend zone begins (side -1) or ends (side 1)."""
 
     bend: int
+    side: float
     ends: Line
 
 
@@ -123,22 +127,32 @@ class _Cutter:
     def _chords(self, bend: int) -> list[_Chord]:
         (ox, oy), (ux, uy) = self.middle(bend)
         half = self.given[bend].take.spread / 2
+        spans = [
+            sorted((p[0] - ox) * ux + (p[1] - oy) * uy for p in line)
+            for line in self.flat.bends[bend].lines
+        ]
         out = []
         for side in (-1.0, 1.0):
-            base = (ox - uy * side * half, oy + ux * side * half)
-            for line in self.flat.bends[bend].lines:
-                spans = [(p[0] - ox) * ux + (p[1] - oy) * uy for p in line]
-                ends = self._across(base, (ux, uy), min(spans), max(spans))
-                if ends is None:
-                    x, y = line[0]
-                    raise InputError(
-                        f"the zone of bend {bend + 1} ({2 * half:.2f} mm wide) does not fit beside "
-                        f"its line at x {x:.2f}, y {y:.2f}",
-                        where=self.flat.name,
-                        fix="Give a smaller radius, or move the line away from the edge",
-                    )
-                out.append((ends, bend))
-        return [_Chord(b, ends) for ends, b in out]
+            bx, by = ox - uy * side * half, oy + ux * side * half
+            # A hole beside the line divides the cut, and every piece of it bounds the zone.
+            beside = [
+                (a, b)
+                for a, b in self._on_material((bx, by), (ux, uy))
+                if any(min(b, high) - max(a, low) > JOIN for low, high in spans)
+            ]
+            if not beside:
+                x, y = self.flat.bends[bend].lines[0][0]
+                raise InputError(
+                    f"the zone of bend {bend + 1} ({2 * half:.2f} mm wide) does not fit beside "
+                    f"its line at x {x:.2f}, y {y:.2f}",
+                    where=self.flat.name,
+                    fix="Give a smaller radius, or move the line away from the edge",
+                )
+            out += [
+                _Chord(bend, side, ((bx + ux * a, by + uy * a), (bx + ux * b, by + uy * b)))
+                for a, b in beside
+            ]
+        return out
 
     def _mitre(self) -> None:
         """Cut back zones that meet in a corner: each ends on the line between them.
@@ -176,16 +190,17 @@ class _Cutter:
                 if over.area > JOIN:
                     self._refuse_zones(a, b)
 
-    def _zone(self, bend: int) -> MultiPolygon:
+    def _zone(self, bend: int) -> BaseGeometry:
         """Return what a bend takes of the flat, between its chords."""
-        ends = [c.ends for c in self.chords if c.bend == bend]
-        half = len(ends) // 2
-        return union_all(
-            [
-                MultiPoint([*p, *q]).convex_hull
-                for p, q in zip(ends[:half], ends[half:], strict=True)
-            ]
+        left, right = (
+            [LineString(c.ends) for c in self.chords if c.bend == bend and c.side == side]
+            for side in (-1.0, 1.0)
         )
+        width = self.given[bend].take.spread
+        return union_all(
+            [union_all([p, q]).convex_hull for p in left for q in right
+             if p.distance(q) < width + JOIN]
+        )  # fmt: skip
 
     def _refuse_zones(self, a: int, b: int) -> NoReturn:
         one, two = (MultiLineString(self.flat.bends[i].lines) for i in (a, b))
@@ -224,24 +239,26 @@ class _Cutter:
             crossings,
             key=lambda c: (c[2][0] - corner[0]) * way[0] + (c[2][1] - corner[1]) * way[1],
         )
+        if math.dist(at, corner) > _FAR * max(g.take.spread for g in self.given):
+            self._refuse_zones(b, a)
         for n, heading in ((i, inward[0]), (j, inward[1])):
             p, q = self.chords[n].ends
             forward = (q[0] - p[0]) * heading[0] + (q[1] - p[1]) * heading[1] > 0
             ends = (at, q) if forward else (p, at)
-            self.chords[n] = _Chord(self.chords[n].bend, ends)
+            self.chords[n] = replace(self.chords[n], ends=ends)
         # Towards the corner, which zones of unequal width do not share by halves.
         beyond = self._edge_beyond(at, (corner[0] - at[0], corner[1] - at[1]))
         self.tears.append((at, beyond))
 
     def _inward(self, bend: int, corner: Point) -> Point | None:
-        """Return which way a bend runs from a corner near its end; None when it runs through."""
+        """Return which way a bend runs from a corner near or beyond its end; else None."""
         lines = self.flat.bends[bend].lines
-        start, end = lines[0][0], lines[-1][1]
         reach = max(g.take.spread for g in self.given)
         (ux, uy) = self.middle(bend)[1]
-        if math.dist(start, corner) <= reach:
+        (ax, ay), (bx, by) = lines[0][0], lines[-1][1]
+        if (corner[0] - ax) * ux + (corner[1] - ay) * uy <= reach:
             return (ux, uy)
-        return (-ux, -uy) if math.dist(end, corner) <= reach else None
+        return (-ux, -uy) if (corner[0] - bx) * ux + (corner[1] - by) * uy >= -reach else None
 
     def _edge_beyond(self, p: Point, way: Point) -> Point:
         """Return the first place on the flat's edge from a point on in a direction."""
@@ -252,10 +269,10 @@ class _Cutter:
         hits = [m for c in self.flat.region.contours for s in c.segments for m in meetings(ray, s)]
         return min(hits, key=lambda m: math.dist(m, p))
 
-    def _across(self, base: Point, u: Point, low: float, high: float) -> Line | None:
-        """Return the stretch of a line on material that covers most of low to high along it."""
+    def _on_material(self, base: Point, u: Point) -> list[tuple[float, float]]:
+        """Return the stretches of a line on material, as distances from its base, mm."""
         x0, y0, x1, y1 = self.flat.region.outer.bounds
-        far = math.dist((x0, y0), (x1, y1)) + abs(low) + abs(high)
+        far = math.dist((x0, y0), (x1, y1)) + math.dist(base, (x0, y0))
         long = Segment(
             (base[0] - u[0] * far, base[1] - u[1] * far),
             (base[0] + u[0] * far, base[1] + u[1] * far),
@@ -266,20 +283,11 @@ class _Cutter:
             for s in c.segments
             for p in meetings(long, s)
         )
-        best, most = None, 0.0
-        for a, b in itertools.pairwise(marks):
-            m = (a + b) / 2
-            middle = Point2(base[0] + u[0] * m, base[1] + u[1] * m)
-            over = min(b, high) - max(a, low)
-            if over > most and self.shape.contains(middle):
-                best, most = (a, b), over
-        if best is None:
-            return None
-        a, b = best
-        return (
-            (base[0] + u[0] * a, base[1] + u[1] * a),
-            (base[0] + u[0] * b, base[1] + u[1] * b),
-        )
+
+        def is_inside(at: float) -> bool:
+            return bool(self.shape.contains(Point2(base[0] + u[0] * at, base[1] + u[1] * at)))
+
+        return [(a, b) for a, b in itertools.pairwise(marks) if is_inside((a + b) / 2)]
 
     def _runs(self) -> tuple[list[tuple[Segment, ...]], list[int]]:
         """Return the flat's edges split at the chords, and the chords both ways, with numbers."""
@@ -337,8 +345,11 @@ class _Cutter:
         both = [b for b, sides in touched.items() if len(sides) == 2]
         if not both:
             return None
-        shape = Contour.of_segments([s for r in face for s in runs[r]])
-        own = [b for b in both if self._holds_line(b, shape)]
+        own_runs = [runs[r] for r in face]
+        # A hole within the zone is a loop of its own.
+        loops = [[s for r in loop for s in own_runs[r]] for loop in closed_loops(own_runs)]
+        outer = max((Contour.of_segments(loop) for loop in loops), key=lambda c: c.area)
+        own = [b for b in both if self._holds_line(b, outer)]
         return own[0] if own else None
 
     def _holds_line(self, bend: int, shape: Contour) -> bool:
