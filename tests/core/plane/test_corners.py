@@ -6,6 +6,7 @@ from hypothesis import strategies as st
 
 from kaigata.core.plane import Contour, Region
 from kaigata.core.plane.corners import CornerKind, CornerSide, treated
+from tests.strategies import stars
 
 L_SHAPE = Contour.through([(0, 0), (100, 0), (100, 40), (40, 40), (40, 90), (0, 90)])
 ROUND_LOSS = 1 - math.pi / 4
@@ -50,3 +51,46 @@ def test_arcs_and_holes_are_left_alone():
 
     assert count == 5
     assert region.holes[0].area == pytest.approx(hole.area)
+
+
+@pytest.mark.parametrize("kind", list(CornerKind))
+@pytest.mark.parametrize(("at", "radius"), [((10, 10), 6.0), ((12, 12), 2.5)])
+def test_a_corner_with_a_hole_where_it_would_be_cut_is_left_sharp(kind, at, radius):
+    region = Region.oriented(Contour.rectangle(100, 60), (Contour.circle(at, radius),))
+
+    made, count, short = treated(region, 29, kind=kind)
+
+    assert made.polygon().is_valid
+    # A round of this size runs between the corner and the small hole.
+    is_in_the_way = kind is CornerKind.CHAMFER or radius > 3
+    assert (count, short) == ((3, [(0, 0)]) if is_in_the_way else (4, []))
+
+
+def test_a_chamfer_does_not_cut_through_an_edge_that_bulges_in():
+    outer = Contour(((0, 0, 0), (100, 0, 0), (100, 60, -0.95), (0, 60, 0)))
+    region = Region(outer)
+
+    made, count, short = treated(region, 49, kind=CornerKind.CHAMFER)
+
+    assert made.polygon().is_valid
+    assert (count, len(short)) == (0, 2)
+
+
+@given(
+    stars(), st.sampled_from([0.5, 3.0, 12.0, 40.0]), st.sampled_from(list(CornerKind)),
+    st.sampled_from(list(CornerSide)),
+)  # fmt: skip
+def test_what_comes_of_any_shape_is_a_shape_and_only_its_corners_differ(contour, size, kind, side):
+    region = Region.oriented(contour)
+
+    made, count, _ = treated(region, size, kind=kind, side=side)
+
+    assert made.polygon().is_valid
+    lost = region.polygon().difference(made.polygon()).area
+    won = made.polygon().difference(region.polygon()).area
+    if side is CornerSide.OUTSIDE:
+        assert won < 1e-3 * region.outer.length
+    if side is CornerSide.INSIDE:
+        assert lost < 1e-3 * region.outer.length
+    if count == 0:
+        assert made.outer.vertices == region.outer.vertices

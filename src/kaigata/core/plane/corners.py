@@ -6,9 +6,12 @@ import math
 from collections.abc import Collection
 from enum import StrEnum
 
+from shapely.geometry import Polygon
+
 from kaigata.core.plane.contour import Contour
 from kaigata.core.plane.region import Region
 from kaigata.core.plane.segment import Point, Segment, bulge_of_sweep
+from kaigata.core.plane.tolerance import FINE_CHORD
 
 __all__ = ["CornerKind", "CornerSide", "treated"]
 
@@ -40,8 +43,8 @@ def treated(
 ) -> tuple[Region, int, list[Point]]:
     """Return a region with its sharp corners rounded or chamfered.
 
-    Only corners between two straight edges are treated; one whose edges are too short is left
-    sharp.
+    Only corners between two straight edges are treated; one whose edges are too short, or whose
+    round or chamfer would run into something else, is left sharp.
 
     Parameters
     ----------
@@ -63,16 +66,40 @@ def treated(
     """
     count, left = 0, []
     contours = []
+    room = _Room(region)
     for contour in region.contours:
-        made, done, short = _contour(contour, size, kind, side, chosen)
+        made, done, short = _contour(contour, size, kind, side, chosen, room)
         contours.append(made)
         count += done
         left += short
     return Region(contours[0], tuple(contours[1:])), count, left
 
 
+class _Room:
+    """What corners may take away or fill: metal, or the gaps in it, each place once."""
+
+    def __init__(self, region: Region) -> None:
+        self._metal = region.polygon()
+        self._taken: list[Polygon] = []
+
+    def has(self, shape: Polygon, *, is_metal: bool) -> bool:
+        """Whether a shape lies in metal, or outside of it, alone; it is taken then."""
+        over = self._metal.intersection(shape).area
+        wrong = shape.area - over if is_metal else over
+        # Arcs beside it are chords here.
+        if wrong > FINE_CHORD * shape.length or any(t.intersects(shape) for t in self._taken):
+            return False
+        self._taken.append(shape)
+        return True
+
+
 def _contour(
-    contour: Contour, size: float, kind: CornerKind, side: CornerSide, chosen: Collection[Point]
+    contour: Contour,
+    size: float,
+    kind: CornerKind,
+    side: CornerSide,
+    chosen: Collection[Point],
+    room_for: _Room,
 ) -> tuple[Contour, int, list[Point]]:
     pieces = list(contour.segments)
     n = len(pieces)
@@ -90,6 +117,12 @@ def _contour(
         if takes[i] > 0 and takes[i] > room - 1e-6:
             short.append(pieces[i].start)
             takes[i] = 0.0
+    for i in range(n):
+        if takes[i] > 0:
+            shape = _between(pieces[i - 1], pieces[i], takes[i], kind)
+            if not room_for.has(shape, is_metal=_turn(pieces[i - 1], pieces[i]) > 0):
+                short.append(pieces[i].start)
+                takes[i] = 0.0
     out: list[Segment] = []
     for i, piece in enumerate(pieces):
         start, end = takes[i], takes[(i + 1) % n]
@@ -103,6 +136,14 @@ def _contour(
             out.append(Segment(previous, trimmed.start, bulge))
         out.append(trimmed)
     return Contour.of_segments(out), sum(t > 0 for t in takes), short
+
+
+def _between(before: Segment, after: Segment, take: float, kind: CornerKind) -> Polygon:
+    """Return what lies between a sharp corner and what becomes of it."""
+    start, end = _shortened_end(before, take), after.at(take / after.chord)
+    bulge = bulge_of_sweep(_turn(before, after)) if kind is CornerKind.ROUND else 0.0
+    edge = Segment(start, end, bulge).flattened(FINE_CHORD)
+    return Polygon([after.start, start, *edge])
 
 
 def _shortened_end(piece: Segment, by: float) -> Point:

@@ -186,7 +186,7 @@ def _treated(flat: FlatBlank, rule: dict[str, Any]) -> FlatBlank:
     corners = counted(count, "corner is", "corners are")
     text = f"{corners} {word} by {rule['size']:g} mm in the flat, not in the model."
     if short:
-        text += f" Edges too short, left sharp: {len(short)}."
+        text += f" No room there, left sharp: {len(short)}."
     missed = len(rule.get("chosen", [])) - count - len(short)
     if missed > 0:
         text += f" Chosen, but no such corner there: {missed}. Choose anew or another side."
