@@ -223,6 +223,25 @@ def test_an_opening_interrupts_a_bend_but_a_gap_between_flanges_does_not_join_tw
     assert sorted(len(b.lines) for b in flat.bends) == [1, 1, 2]
 
 
+@pytest.mark.parametrize("begin", [-7.0, 0.0, 0.02, 3.0, 5.0, 8.0])
+@pytest.mark.parametrize("end", [52.0, 57.5, 60.0, 71.0])
+def test_a_bend_line_drawn_too_short_or_too_long_reaches_the_edges(tmp_path, begin, end):
+    """Also where an opening on the line is nearer to its end than the edge is."""
+
+    def draw(document):
+        space = document.modelspace()
+        space.add_lwpolyline([(0, 0), (100, 0), (100, 60), (0, 60)], close=True)
+        space.add_circle((50, 13), 3)
+        space.add_circle((50, 48), 3)
+        space.add_line((50, begin), (50, end), dxfattribs={"layer": "BEND_UP"})
+
+    (flat,) = read_drawing(drawn(tmp_path / "b.dxf", "R2010", draw)).flats
+
+    (bend,) = flat.bends
+    heights = [y for line in bend.lines for _, y in line]
+    assert heights == pytest.approx([0, 10, 16, 45, 51, 60], abs=1e-6)
+
+
 def test_a_drawing_without_unit_says_so_and_one_of_an_odd_size_is_questioned(tmp_path):
     unsaid = drawn(tmp_path / "a.dxf", "R2010", lambda d: plate(d.modelspace()), units=0)
     assert read_drawing(unsaid).unit is None

@@ -230,21 +230,28 @@ def _to_edges(line: Segment, region: Region, shape: Polygon, *, exact: bool) -> 
         for s in c.segments
         for p in meetings(long, s)
     )
-    half = line.chord / 2
-    before = [t for t in marks if t <= half]
-    after = [t for t in marks if t >= half]
-    if not before or not after:
+
+    def is_inside(at: float) -> bool:
+        return bool(shape.contains(Point2(line.start[0] + ux * at, line.start[1] + uy * at)))
+
+    # An end on metal stops short of an edge, one beside it has run past one.
+    first, last = GAP, line.chord - GAP
+    if is_inside(first):
+        low = max((t for t in marks if t <= first), default=None)
+    else:
+        low = min((t for t in marks if first < t <= last), default=None)
+    if is_inside(last):
+        high = min((t for t in marks if t >= last), default=None)
+    else:
+        high = max((t for t in marks if first <= t < last), default=None)
+    if low is None or high is None:
         return []
-    low = min(before, key=abs)
-    high = min(after, key=lambda t: abs(t - line.chord))
     if exact and max(abs(low), abs(high - line.chord)) > 2 * GAP:
         return []
     stops = [low, *(t for t in marks if low + GAP < t < high - GAP), high]
     out = []
     for a, b in itertools.pairwise(stops):
-        m = (a + b) / 2
-        inside = shape.contains(Point2(line.start[0] + ux * m, line.start[1] + uy * m))
-        if b - a > GAP and inside:
+        if b - a > GAP and is_inside((a + b) / 2):
             out.append(
                 (
                     (line.start[0] + ux * a, line.start[1] + uy * a),
