@@ -89,6 +89,34 @@ def test_profiles_unfold_to_the_sum_of_their_steps(steps, thickness, form):
     assert sum(b.is_up for b in blank.bends) in (ups, len(turns) - ups)
 
 
+@pytest.mark.parametrize("angle", [60, 91, 105, 130, -105, -130])
+@pytest.mark.parametrize("radius", [0, 2])
+def test_a_flange_narrower_than_its_base_without_a_relief(angle, radius):
+    flange = profile([4.0, (angle, radius), 28.5], thickness=1.5, wide=60)
+    whole = joined(box(0, 0, 0, 80, 100, 1.5), turned(flange, (0, 0, 1), 0, by=(76, 20, 0)))
+
+    blank = unfolded(whole, k=0.44)
+
+    assert (len(blank.panels), len(blank.bends)) == (2, 1)
+    bent = math.radians(abs(angle)) * (radius + 0.44 * 1.5)
+    assert blank.region.area == pytest.approx(80 * 100 + 60 * (bent + 28.5), rel=1e-6)
+
+
+@pytest.mark.parametrize("angle", [89.9, 89.99, 90.01, -90.01])
+@pytest.mark.parametrize("degrees", [0, 40])
+def test_panels_that_are_not_quite_parallel_are_not_taken_for_the_same_plane(angle, degrees):
+    """Two bends that nearly make up for each other, as files with rounded angles have them."""
+    back = -math.copysign(90, angle)
+    lip = profile([4.0, (angle, 2), 28.5, (back, 2), 14], thickness=1.5, wide=67)
+    whole = joined(box(0, 0, 0, 82, 100, 1.5), turned(lip, (0, 0, 1), 0, by=(78, 16, 0)))
+
+    blank = unfolded(turned(whole, (1, 2, 3), degrees), k=0.44)
+
+    assert sorted(round(math.degrees(b.angle), 4) for b in blank.bends) == sorted([90, abs(angle)])
+    bent = math.radians(90 + abs(angle)) * (2 + 0.44 * 1.5)
+    assert blank.region.area == pytest.approx(82 * 100 + 67 * (bent + 28.5 + 14), rel=1e-6)
+
+
 @pytest.mark.parametrize("form", [lambda s: s, as_splines], ids=["plain", "splines"])
 def test_split_faces_and_split_bends_are_one(form):
     whole = profile(U, thickness=2.0, wide=75)

@@ -207,6 +207,10 @@ class _Judge:
     def _require_within(self, face: int, owners: Iterable[int]) -> None:
         points = self._points(face)
         t = self.skins.thickness
+        # Round a sharp inner corner the sheet belongs to both planes, also to the one that only
+        # meets the face in a point.
+        near = set(owners)
+        owners = near.union(*(f.planes for f in self.skins.folds if near & set(f.planes)))
         depths = np.array([self._depth(self.solid.faces[o], points) for o in owners])
         beyond = np.maximum(-depths, depths - t).min(axis=0)
         worst = int(np.argmax(beyond))

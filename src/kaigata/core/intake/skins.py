@@ -203,10 +203,12 @@ def _plane_gaps(solid: Solid) -> list[_Gap]:
     for normal, members in _parallel_planes(solid.faces):
         x = unit(np.cross(normal, np.eye(3)[int(np.argmin(np.abs(normal)))]))
         across = np.array([x, np.cross(normal, x)])
-        reach = np.array([float(solid.faces[i].origin @ normal) for i in members])
+        at = np.array([solid.faces[i].origin for i in members])
+        heading = np.array([solid.faces[i].direction for i in members])
         fronts = np.array([float(solid.faces[i].direction @ normal) > 0 for i in members])
         boxes = np.array([_box(solid, i, across) for i in members])
-        apart = reach[:, None] - reach[None, :]
+        # Along each face's own normal: planes that are not quite parallel are in one class too.
+        apart = (heading * at).sum(axis=1)[:, None] - heading @ at.T
         low = np.maximum(boxes[:, None, :2], boxes[None, :, :2])
         high = np.minimum(boxes[:, None, 2:], boxes[None, :, 2:])
         common = np.prod(np.clip(high - low, 0.0, None), axis=2)
