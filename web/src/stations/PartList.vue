@@ -20,6 +20,7 @@ function rulesOf(line: RackLine): string {
 function said(line: RackLine): string {
   if (line.state === 'refused') return line.what
   if (line.state === 'reading') return 'being read'
+  if (line.state === 'asking') return 'left open'
   return line.findings ? `${line.findings} ${line.findings === 1 ? 'finding' : 'findings'}` : 'ready'
 }
 </script>
