@@ -2,7 +2,8 @@
 
 ``strokes`` takes lines and arcs out of the file, with what their layers and line types say
 (``layers``); ``joining`` makes closed contours of loose strokes; ``flats`` makes parts of the
-contours; ``folding`` makes a folded part of a flat once its bends are known.
+contours; ``zones`` tells what each bend takes of a flat once it is known, and ``folding`` makes a
+folded part of them. ``across`` is a line over a region, as bend lines and zones need it.
 """
 
 from kaigata.core.intake.drawing.flats import Drawing, DrawnBend, DrawnFlat, read_drawing

@@ -14,12 +14,12 @@ from shapely.geometry import Polygon
 
 from kaigata.core.errors import InputError
 from kaigata.core.findings import Finding, Level, counted
+from kaigata.core.intake.drawing.across import is_on, stops_across
 from kaigata.core.intake.drawing.joining import GAP, Joined, join
 from kaigata.core.intake.drawing.layers import Role, Style
 from kaigata.core.intake.drawing.strokes import Sheet, Stroke, read_strokes
 from kaigata.core.plane import Contour, Point, Region, Segment
 from kaigata.core.plane.contour import require_simple
-from kaigata.core.plane.meet import meetings
 from kaigata.core.plane.tolerance import CHORD
 
 __all__ = ["Drawing", "DrawnBend", "DrawnFlat", "read_drawing"]
@@ -217,22 +217,11 @@ def _to_edges(line: Segment, region: Region, shape: Polygon, *, exact: bool) -> 
     With ``exact`` the line must already end on edges: what is drawn in dashes and dots is a centre
     line otherwise.
     """
-    (ux, uy) = line.heading(0)
-    (x0, y0, x1, y1) = region.outer.bounds
-    far = math.dist((x0, y0), (x1, y1)) + line.chord
-    long = Segment(
-        (line.start[0] - ux * far, line.start[1] - uy * far),
-        (line.end[0] + ux * far, line.end[1] + uy * far),
-    )
-    marks = sorted(
-        (p[0] - line.start[0]) * ux + (p[1] - line.start[1]) * uy
-        for c in region.contours
-        for s in c.segments
-        for p in meetings(long, s)
-    )
+    ux, uy = heading = line.heading(0)
+    marks = stops_across(region, line.start, heading)
 
     def is_inside(at: float) -> bool:
-        return bool(shape.contains(Point2(line.start[0] + ux * at, line.start[1] + uy * at)))
+        return is_on(shape, line.start, heading, at)
 
     # An end on metal stops short of an edge, one beside it has run past one.
     first, last = GAP, line.chord - GAP
