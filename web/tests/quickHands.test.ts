@@ -13,7 +13,7 @@ vi.mock('@tanstack/vue-query', () => ({
   queryOptions: (options: unknown) => options,
   useQuery: () => ({ data: { value: server.known.get('["blank",7]') } }),
   useQueryClient: () => ({
-    fetchQuery: () => Promise.resolve(server.known.get('["blank",7]')),
+    fetchQuery: () => (server.refuses ? Promise.reject(new Error('silent')) : Promise.resolve(server.known.get('["blank",7]'))),
     getQueryData: (key: unknown) => server.known.get(JSON.stringify(key)),
     setQueryData: (key: unknown, data: unknown) => server.known.set(JSON.stringify(key), data),
     invalidateQueries: () => Promise.resolve(),
@@ -119,6 +119,18 @@ describe('changes of a blank that come fast', () => {
     await settled()
     await useUndo().undo()
     expect([blank().turn, server.told.length, useUndo().last]).toEqual([90, 2, ''])
+  })
+
+  it('are told of where the blank cannot be fetched, and the next goes on', async () => {
+    const { change } = useBlank(7)
+    server.refuses = true
+    change('Turn by 90°', (now) => ({ turn: now.turn + 90 }))
+    await settled()
+    expect([server.told.length, server.sent]).toEqual([1, []])
+    server.refuses = false
+    change('Turn by 90°', (now) => ({ turn: now.turn + 90 }))
+    await settled()
+    expect(blank().turn).toBe(90)
   })
 
   it('send nothing where nothing is left to change', async () => {

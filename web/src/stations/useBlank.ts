@@ -4,6 +4,7 @@ import { computed, toValue, type MaybeRefOrGetter } from 'vue'
 import { client, take } from '@/api/client'
 import { blankQuery } from '@/api/queries'
 import type { Blank, BlankChange } from '@/api/types'
+import { tell } from '@/shell/tell'
 import { useUndo } from '@/stores/undo'
 
 /** A change of a blank, or what makes it of how the blank is when its turn comes. */
@@ -50,7 +51,8 @@ export function useBlank(part: MaybeRefOrGetter<number>) {
    * undone where that is not plain from the fields.
    */
   function change(what: string, wanted: Wanted, before?: Wanted): void {
-    void changeNow(toValue(part), what, wanted, before)
+    // Fetching it anew may fail before there is a change to be made.
+    changeNow(toValue(part), what, wanted, before).catch(tell)
   }
 
   /** Give one bend its own radius or factor, or the chart's again. */
