@@ -46,9 +46,9 @@ class Laid:
         self.order = order_from_document(self.document, None)
         counts = {}
         laid = []
-        for part, x, y in placements:
+        for part, x, y, *turn in placements:
             counts[part] = counts.get(part, 0) + 1
-            laid.append(Placement(part=part, copy=counts[part], x=x, y=y, turn=0.0))
+            laid.append(Placement(part=part, copy=counts[part], x=x, y=y, turn=sum(turn, 0.0)))
         self.nest = measured(self.order, [("s", tuple(laid))])
         self.sheet: NestedSheet = self.nest.sheets[0]
 

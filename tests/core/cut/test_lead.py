@@ -5,7 +5,7 @@ import math
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from shapely.geometry import LineString, box
+from shapely.geometry import LineString, Point, box
 
 from kaigata.core.cut.lead import (
     LeadRules,
@@ -17,6 +17,7 @@ from kaigata.core.cut.lead import (
 )
 from kaigata.core.plane import Contour, Motion
 from kaigata.core.plane.offset import offset_contour
+from tests.core.cut.given import PLATE, Laid, rules
 from tests.strategies import rounded_rectangles, stars
 
 KERF = 0.4
@@ -161,3 +162,16 @@ def test_the_way_out_goes_on_forwards_and_not_after_an_over_cut():
 
     over = LeadRules(length=6.0, lead_out=3.0, over_cut=1.0)
     assert all(lead.out is None for lead in leads_of(plate_at(100, 100), rules=over)[1])
+
+
+@pytest.mark.parametrize("width", [1.2, 2.3, 2.5])
+def test_the_pierce_in_a_slot_keeps_off_the_edge_across(width):
+    slot = [[20, 20], [20, 20 + width], [60, 20 + width], [60, 20]]
+    known = Laid({"plate": {**PLATE, "holes": [slot]}}, [("plate", 20, 20)])
+    row = rules("laser")
+
+    hole = next(p for p in known.path(row).passes if p.name == "hole 1")
+
+    edge = hole.nominal.polygon().exterior
+    assert hole.lead is not None
+    assert edge.distance(Point(hole.pierce)) > 1.5 * row.kerf - 0.01

@@ -80,6 +80,24 @@ def test_a_machine_that_keeps_the_kerf_gets_the_parts_own_contour():
     assert "X20 Y20" in text
 
 
+@pytest.mark.parametrize("radius", [0.12, 0.3, 0.7])
+def test_rounding_makes_no_corner_of_a_small_fillet(radius, tmp_path):
+    """A machine finds no crossing where a rounded arc turns right by a hair before its line."""
+    bulge = math.tan(math.pi / 8)
+    w, h, r = 40, 24, radius
+    outer = [[r, 0, 0], [w - r, 0, bulge], [w, r, 0], [w, h - r, bulge], [w - r, h, 0],
+             [22, h, 0], [22, 12 + r, -bulge], [22 - r, 12, 0], [18 + r, 12, -bulge],
+             [18, 12 + r, 0], [18, h, 0], [r, h, bulge], [0, h - r, 0], [0, r, bulge]]  # fmt: skip
+    turns = [7.3 * k for k in range(1, 9)]
+    places = [("f", 80 + 100 * (k % 4), 60 + 120 * (k // 4), t) for k, t in enumerate(turns)]
+    known = Laid({"f": {"outer": outer, "holes": []}}, places)
+    path = known.path(rules("laser"), by_machine=True)
+
+    line = known.check(path, tmp_path, "--comp", "machine", post="machine-kerf")
+
+    assert line.startswith("ok"), line
+
+
 def test_what_the_machine_could_not_keep_off_is_refused_with_the_place():
     tight = {"outer": [[0, 0], [40, 0], [40, 20, 0], [20.3, 20], [20.3, 10], [19.7, 10], [19.7, 20],
                        [0, 20]], "holes": []}  # fmt: skip

@@ -49,6 +49,35 @@ def test_a_loop_without_room_is_a_sharp_corner():
     assert all(s.is_line or s.bulge < 0 for p in path.passes for s in p.path.segments)
 
 
+def test_a_loop_cuts_no_edge_a_second_time(tmp_path):
+    """Run on beyond a notch's corner, a loop would follow the edge on the notch's other side."""
+    outer = [[0, 0], [40, 0], [40, 5], [42, 5], [42, 0], [100, 0], [100, 60], [0, 60]]
+    known = plates(outer=outer)
+    path = known.path(replace(rules("laser"), corner="loop", lead_in=6.0))
+
+    line = known.check(path, tmp_path, "--overlap", 1)
+
+    assert line.startswith("ok"), line
+    loops = [s for p in path.passes for s in p.path.segments if s.bulge < 0]
+    assert len(loops) == 8
+
+
+def test_joints_lie_on_the_edge_not_on_the_loops_of_its_corners():
+    known = plates([("plate", 20, 20)], outer=[[0, 0], [20, 0], [20, 20], [0, 20]])
+    row = replace(
+        rules("laser"), corner="loop", lead_in=6.0,
+        joint_width=0.5, joint_spacing=4.0, joint_arcs="yes",
+    )  # fmt: skip
+
+    (only,) = known.path(row).passes
+
+    assert len(only.gaps) > 8
+    for gap in only.gaps:
+        x, y = gap.at[0] - 20, gap.at[1] - 20
+        assert min(abs(x), abs(x - 20), abs(y), abs(y - 20)) < 1e-6
+        assert all(0.25 < v < 19.75 or min(abs(v), abs(v - 20)) < 1e-6 for v in (x, y))
+
+
 @pytest.mark.parametrize(
     ("joints", "each"), [({"joint_count": 4.0}, 4), ({"joint_spacing": 100.0}, 3)]
 )

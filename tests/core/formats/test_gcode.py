@@ -1,6 +1,7 @@
 """What is written in any dialect is read back as the same cuts; what is wrong is told by line."""
 
 import math
+from itertools import pairwise
 
 import pytest
 from hypothesis import assume, given, settings
@@ -225,6 +226,18 @@ def test_a_cut_is_parted_into_its_way_in_its_loop_and_its_way_out(star, come, le
     assert list(before) == [way_in]
     assert list(loop) == list(star.segments)
     assert list(after) == [way_out]
+
+
+def test_a_move_of_a_hair_is_no_loop():
+    hair = Segment((10, 0), (10, 1e-4))
+    corners = [(10, 1e-4), (10, 10), (0, 10), (0, 0), (12, 0)]
+    cut = [Segment((0, -3), (2, 0)), Segment((2, 0), (10, 0)), hair,
+           *(Segment(a, b) for a, b in pairwise(corners))]  # fmt: skip
+
+    before, loop, _ = looped(cut)
+
+    assert list(before) == cut[:1]
+    assert sum(s.length for s in loop) == pytest.approx(40)
 
 
 def test_a_cut_that_closes_within_a_move_is_parted_there():

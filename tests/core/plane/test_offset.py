@@ -158,3 +158,7 @@ def test_arcs_that_stand_for_a_spline_are_offset_one_by_one():
         near = min(moved, key=lambda s: math.dist(s.centre, arc.centre))
         assert math.dist(near.centre, arc.centre) < EXACT
         assert near.radius == pytest.approx(arc.radius + math.copysign(half, arc.bulge), abs=EXACT)
+
+
+def test_a_circle_of_just_the_distance_shrinks_to_nothing():
+    assert offset_contour(Contour.circle((3, 4), HALF_KERF).reversed(), HALF_KERF) == []

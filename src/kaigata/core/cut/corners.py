@@ -10,9 +10,12 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Sequence
 
+import shapely
+from shapely.geometry import LineString
+
 from kaigata.core.plane import Contour, Point, Segment
 from kaigata.core.plane.segment import bulge_of_sweep
-from kaigata.core.plane.tolerance import KERNEL, LENGTH
+from kaigata.core.plane.tolerance import KERNEL, LENGTH, SAME
 
 __all__ = ["cornered"]
 
@@ -22,7 +25,8 @@ _LEAST, _MOST = math.radians(10), math.radians(125)
 _LOOPED = math.radians(45)
 """Corners that turn less than this are not looped: the loop would be wide."""
 
-IsClear = Callable[[Sequence[Segment]], bool]
+IsClear = Callable[[Sequence[Segment], float], bool]
+"""Whether a run keeps off its own part and stays a distance in mm, its middle's, from others."""
 
 
 def cornered(path: Contour, half: float, style: str, reach: float, is_clear: IsClear) -> Contour:
@@ -40,18 +44,43 @@ def cornered(path: Contour, half: float, style: str, reach: float, is_clear: IsC
         How far a loop runs on beyond the corner, mm.
     is_clear : callable
         Whether what a corner adds lies in scrap; where it does not, a loop becomes sharp and a
-        sharp corner stays round.
+        sharp corner stays round. A loop also keeps out of every other part's kerf, and of its own
+        but at its corner: an edge that is cut twice is burnt.
     """
     if style == "round":
         return path
+    line = LineString([p for s in path.segments for p in s.flattened(SAME)])
+    shapely.prepare(line)
+
+    def is_free(way: Sequence[Segment], arc: Segment) -> bool:
+        if not way[1:-1]:
+            return is_clear(way, half)
+        # A kerf off both edges: from the corner's arc to its point, and on from there.
+        near = half * math.tan(arc.sweep / 2) + 2 * half / math.sin(min(arc.sweep, math.pi / 2))
+        beyond = _beyond(way, near)
+        return (
+            beyond is not None
+            and shapely.distance(beyond, line) > 2 * half - SAME
+            and is_clear(way, 3 * half)
+        )
+
     out: list[Segment] = []
     last = len(path.segments) - 1
     for i, arc in enumerate(path.segments):
         # The first and last piece may be halves of one corner where the path was entered on it.
         ways = [] if i in (0, last) else _ways(arc, half, style, reach)
-        for piece in next((w for w in ways if is_clear(w)), [arc]):
+        for piece in next((w for w in ways if is_free(w, arc)), [arc]):
             _append(out, piece)
     return Contour.of_segments(out)
+
+
+def _beyond(way: Sequence[Segment], near: float) -> LineString | None:
+    """Return a loop without what of it lies nearer to its corner, if it reaches further at all."""
+    there, turn, back = way
+    if min(there.length, back.length) <= near:
+        return None
+    first, last = there.at(near / there.length), back.at(1 - near / back.length)
+    return LineString([first, turn.start, *turn.flattened(SAME), last])
 
 
 def _append(out: list[Segment], piece: Segment) -> None:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 
+import numpy as np
 import shapely
 from shapely.geometry import LineString
 from shapely.geometry import Point as ShapelyPoint
@@ -12,7 +13,8 @@ from shapely.geometry.base import BaseGeometry
 
 from kaigata.core.cut.passes import CutRules, Gap
 from kaigata.core.errors import InputError
-from kaigata.core.plane import Contour
+from kaigata.core.plane import Contour, Point
+from kaigata.core.plane.tolerance import SAME
 
 __all__ = ["joints_of", "require_joints"]
 
@@ -43,16 +45,20 @@ def require_joints(rules: CutRules) -> None:
         )
 
 
-def joints_of(path: Contour, rules: CutRules, bends: Sequence[LineString]) -> list[Gap]:
+def joints_of(
+    path: Contour, nominal: Contour, rules: CutRules, bends: Sequence[LineString]
+) -> list[Gap]:
     """Return the joints along an outline's path, evenly spread as far as its edges allow.
 
     They lie on straight edges (on arcs only if the chart asks for it), clear of corners, of the
-    entry and of bend lines.
+    entry and of bend lines, and never where the path runs out through scrap to turn a corner.
 
     Parameters
     ----------
     path : Contour
         The tool's centre path, from its entry on, mm.
+    nominal : Contour
+        The edge of the part that it cuts, mm.
     rules : CutRules
         Width of a joint along the edge, and how many or how far apart.
     bends : sequence of LineString
@@ -61,7 +67,7 @@ def joints_of(path: Contour, rules: CutRules, bends: Sequence[LineString]) -> li
     if not rules.has_joints:
         return []
     count = rules.joint_count or max(1, math.floor(path.length / rules.joint_spacing))
-    places = _places(path, rules, shapely.union_all(list(bends)) if bends else None)
+    places = _places(path, nominal, rules, shapely.union_all(list(bends)) if bends else None)
     found: list[Gap] = []
     for i in range(int(count)):
         wanted = path.length * (i + 0.5) / count
@@ -72,9 +78,14 @@ def joints_of(path: Contour, rules: CutRules, bends: Sequence[LineString]) -> li
     return sorted(found, key=lambda g: g.start)
 
 
-def _places(path: Contour, rules: CutRules, bends: BaseGeometry | None) -> list[Gap]:
+def _places(
+    path: Contour, nominal: Contour, rules: CutRules, bends: BaseGeometry | None
+) -> list[Gap]:
     half = rules.kerf / 2
-    places, at = [], 0.0
+    places: list[Gap] = []
+    # Of each place: the path's points where the joint's room begins, in its middle, where it ends.
+    rooms: list[list[Point]] = []
+    at = 0.0
     for segment in path.segments:
         length = segment.length
         width = rules.joint_width
@@ -98,5 +109,11 @@ def _places(path: Contour, rules: CutRules, bends: BaseGeometry | None) -> list[
             ):
                 continue
             places.append(Gap("joint", middle - width / 2, middle + width / 2, edge_point))
+            rooms.append([segment.at((along + d) / length) for d in (-keep, 0.0, keep)])
         at += length
-    return places
+    if not places:
+        return []
+    # A loop round a corner runs through scrap, where a joint would hold nothing.
+    beside = shapely.distance(shapely.points(rooms), nominal.polygon().exterior)
+    holds = np.all(np.abs(beside - half) < SAME, axis=1)
+    return [place for place, is_held in zip(places, holds, strict=True) if is_held]

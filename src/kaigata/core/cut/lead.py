@@ -9,6 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 import shapely
 from shapely.geometry import LineString, Polygon
+from shapely.geometry import Point as ShapelyPoint
 from shapely.strtree import STRtree
 
 from kaigata.core.plane import Contour, Point, Segment
@@ -97,6 +98,10 @@ class Scrap:
         self._materials = np.array(materials, dtype=object)
         self._tree = STRtree(materials)
 
+    def is_off(self, p: Point, own: int, least: float) -> bool:
+        """Whether a point lies a distance from a part's material, mm."""
+        return bool(shapely.distance(ShapelyPoint(p), self._materials[own]) >= least - _SLACK)
+
     def is_clear(self, lead: LineString, *, half_kerf: float, own: int, apart: float) -> bool:
         """Whether a cut keeps half a kerf from its own part and ``apart`` from every other."""
         if not self._room.covers(lead):
@@ -142,13 +147,17 @@ def lead_ins(
     """
     half = kerf / 2
     wanted = rules.kind != "none" and rules.length > 0
-    # The cut stays out of every other part's kerf.
+    # The cut stays out of every other part's kerf, and the pierce out of its own, where a narrow
+    # hole leaves any room for it.
     apart = half + kerf
-    for share in _SHARES if wanted else ():
+    ways = [(least, share) for least in (apart, half) for share in _SHARES]
+    for least, share in ways if wanted else ():
         found: list[Lead] = []
         for index, t in starts:
             lead = _lead(path.segments[index], t, rules, share)
             if any(math.dist(lead.end, other.entry) < _APART for other in found):
+                continue
+            if not scrap.is_off(lead.start, own, least):
                 continue
             course = _course(lead, path.segments[index], t, half, rules)
             if scrap.is_clear(course, half_kerf=half, own=own, apart=apart):

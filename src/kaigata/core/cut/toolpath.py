@@ -327,9 +327,9 @@ def _pass(
     placement = laid.placements[task.placement]
     half = rules.kerf / 2
 
-    def is_clear(added: Sequence[Segment]) -> bool:
+    def is_clear(added: Sequence[Segment], apart: float) -> bool:
         line = LineString([added[0].start, *(p for s in added for p in s.flattened(SAME))])
-        return scrap.is_clear(line, half_kerf=half, own=task.placement, apart=half)
+        return scrap.is_clear(line, half_kerf=half, own=task.placement, apart=apart)
 
     style = "round" if wishes.by_machine else rules.corner
     path = cornered(lead.path, half, style, rules.lead_in, is_clear)
@@ -353,7 +353,7 @@ def _jointed(wanted: Pass, rules: CutRules, laid: _Sheet) -> Pass:
         return wanted
     joints = [
         j
-        for j in joints_of(wanted.path, rules, laid.bends[wanted.placement])
+        for j in joints_of(wanted.path, wanted.nominal, rules, laid.bends[wanted.placement])
         if all(j.end < g.start or j.start > g.end for g in wanted.gaps)
     ]
     return replace(wanted, gaps=tuple(sorted((*wanted.gaps, *joints), key=lambda g: g.start)))

@@ -8,12 +8,16 @@ from collections.abc import Iterator, Mapping, Sequence
 from kaigata.core.cut import Pass, Post, Run, ToolPath
 from kaigata.core.cut.lead import entered, nearest_start
 from kaigata.core.cut.passes import piece_of
+from kaigata.core.formats.arc_words import Joints, rounded_arc
 from kaigata.core.plane import Point, Segment
 
 __all__ = ["gcode"]
 
 _TINY = 0.005
 """Arcs shorter than this are written as lines: rounding could turn them the long way, mm."""
+
+_SMOOTH = 2e-3
+"""Sine of a turn between two pieces that is meant to be none."""
 
 _QUARTER = math.pi / 2 + 1e-9
 """Largest turn of an arc given by its radius: a half turn's centre would be badly defined."""
@@ -133,7 +137,7 @@ class _Pen:
         over = piece_of(edge.segments, 0.0, max(rules.kerf, rules.over_cut))
         word = f" {self._post.offset_word}" if self._post.offset_word else ""
         lead = Segment(wanted.pierce, edge.segments[0].start)
-        first, *rest = self._moves([lead, *edge.segments, *over], feed)
+        first, *rest = self._moves([lead, *edge.segments, *over], feed, kept_off=True)
         yield f"G42{word} {first}"
         yield from rest
         if wanted.out:
@@ -144,14 +148,30 @@ class _Pen:
             yield off
             yield "G40"
 
-    def _moves(self, segments: Sequence[Segment], feed: str) -> Iterator[str]:
-        for segment in segments:
-            for piece in self._pieces(segment):
-                to = self._rounded(piece.end)
-                if self._at is None or to == self._at:
-                    continue
-                yield self._move(piece, self._at, to) + feed
-                self._at, feed = to, ""
+    def _moves(
+        self, segments: Sequence[Segment], feed: str, *, kept_off: bool = False
+    ) -> Iterator[str]:
+        """Yield the moves along a run, what vanishes in rounding left out.
+
+        With ``kept_off`` arcs are rounded so that a machine sees no corners where they join.
+        """
+        moves: list[tuple[Segment, Point, Point]] = []
+        at = self._at
+        for piece in (p for s in segments for p in self._pieces(s)):
+            to = self._rounded(piece.end)
+            if at is not None and to != at:
+                moves.append((piece, at, to))
+                at = to
+        before: Point | None = None
+        for i, (piece, start, to) in enumerate(moves):
+            joints = Joints(
+                before if i and _is_smooth(moves[i - 1][0], piece) else None,
+                _heading(*moves[i + 1]) if i + 1 < len(moves) and _is_smooth(piece, moves[i + 1][0])
+                else None,
+            ) if kept_off else None  # fmt: skip
+            words, before = self._move(piece, start, to, joints)
+            yield words + feed
+            self._at, feed = to, ""
 
     def _pieces(self, segment: Segment) -> Iterator[Segment]:
         n = 1
@@ -159,17 +179,22 @@ class _Pen:
             n = math.ceil(abs(segment.sweep) / _QUARTER)
         yield from (segment,) if n == 1 else (segment.part(i / n, (i + 1) / n) for i in range(n))
 
-    def _move(self, segment: Segment, at: Point, to: Point) -> str:
+    def _move(
+        self, segment: Segment, at: Point, to: Point, joints: Joints | None
+    ) -> tuple[str, Point]:
+        """Return a move's words and the heading it ends in."""
         post = self._post
-        if segment.is_line or segment.length < _TINY:
-            return f"G1 {self._words(to)}"
+        if _is_straight(segment):
+            return f"G1 {self._words(to)}", _heading(segment, at, to)
         word = "G3" if segment.bulge > 0 else "G2"
+        exact = Segment(self._scaled(segment.start), self._scaled(segment.end), segment.bulge)
+        arc = rounded_arc(at, to, exact, post.decimals, joints)
         if post.arcs == "radius":
             # Rounding may part the ends by more than two radii; half their distance is least.
-            radius = max(segment.radius * post.scale, math.dist(at, to) / 2)
-            return f"{word} {self._words(to)} R{_number(radius, post.decimals)}"
-        i, j = _centre_from(at, to, self._scaled(segment.centre), post.decimals)
-        return f"{word} {self._words(to)} I{_number(i, post.decimals)} J{_number(j, post.decimals)}"
+            radius = max(math.hypot(*arc.centre) if joints else exact.radius, math.dist(at, to) / 2)
+            return f"{word} {self._words(to)} R{_number(radius, post.decimals)}", arc.heading
+        i, j = (_number(v, post.decimals) for v in arc.centre)
+        return f"{word} {self._words(to)} I{i} J{j}", arc.heading
 
     def _scaled(self, p: Point) -> Point:
         k = self._post.scale
@@ -184,22 +209,21 @@ class _Pen:
         return f"X{_number(p[0], d)} Y{_number(p[1], d)}"
 
 
-def _centre_from(at: Point, to: Point, centre: Point, decimals: int) -> Point:
-    """Return an arc's rounded centre as seen from its rounded start.
+def _is_straight(segment: Segment) -> bool:
+    return segment.is_line or segment.length < _TINY
 
-    The nearest one is taken whose radii at the rounded ends differ by no more than the last
-    decimal; where the nearest of all is just between, its neighbours do better.
-    """
-    last = 10.0**-decimals
-    exact = (centre[0] - at[0], centre[1] - at[1])
 
-    def fault(c: Point) -> tuple[float, float]:
-        parted = abs(math.hypot(*c) - math.dist(c, (to[0] - at[0], to[1] - at[1])))
-        return max(parted, last), math.dist(c, exact)
+def _heading(segment: Segment, at: Point, to: Point) -> Point:
+    """Return the heading a move sets out in, between its rounded ends."""
+    if not _is_straight(segment):
+        return segment.heading(0.0)
+    size = math.dist(at, to)
+    return ((to[0] - at[0]) / size, (to[1] - at[1]) / size)
 
-    steps = (0.0, -last, last)
-    near = ((exact[0] + dx, exact[1] + dy) for dx in steps for dy in steps)
-    return min(((round(x, decimals), round(y, decimals)) for x, y in near), key=fault)
+
+def _is_smooth(before: Segment, after: Segment) -> bool:
+    (ux, uy), (vx, vy) = before.heading(1.0), after.heading(0.0)
+    return abs(ux * vy - uy * vx) < _SMOOTH and ux * vx + uy * vy > 0
 
 
 def _numbered(lines: Iterator[str], post: Post) -> Iterator[str]:

@@ -12,8 +12,9 @@ import numpy as np
 
 from kaigata.core.cut import Post
 from kaigata.core.errors import InputError
+from kaigata.core.formats.kept_off import kept_off
 from kaigata.core.plane import Point, Segment
-from kaigata.core.plane.meet import distance_to, meetings
+from kaigata.core.plane.meet import distance_to
 from kaigata.core.plane.segment import bulge_of_sweep
 
 __all__ = ["Stretch", "looped", "read_program"]
@@ -33,11 +34,8 @@ _WAY_IN = 4
 _WAY_OUT = 12
 """And a way out."""
 
-_ROUND_TURN = math.pi / 2
+_ROUND_TURN = math.pi
 """Arcs are taken in pieces of at most this, so that a bulge describes each well."""
-
-_TANGENT = 1e-4
-"""Sine of a turn that is no corner to a machine."""
 
 Words = list[tuple[str, float]]
 
@@ -123,7 +121,9 @@ def looped(
     lengths = np.cumsum([0.0, *(s.length for s in cut)])
     best: tuple[float, int, int] = (0.0, len(cut), len(cut))
     for i in range(min(len(cut), _WAY_IN)):
-        same = np.flatnonzero(np.hypot(*(points[i + 1 :] - points[i]).T) < _CLOSED)
+        apart = np.hypot(*(points[i + 1 :] - points[i]).T)
+        # What has hardly begun is near to its beginning too.
+        same = np.flatnonzero((apart < _CLOSED) & (lengths[i + 1 :] - lengths[i] > 2 * _CLOSED))
         if len(same):
             j = i + 1 + int(same[-1])
             best = max(best, (float(lengths[j] - lengths[i]), i, j))
@@ -192,7 +192,7 @@ def _keep(head: _Head, words: Words, where: str) -> None:
 
 def _leave_edge(head: _Head, where: str) -> None:
     if head.chain:
-        moved = _kept_off(head.chain, head.at, head.radius, where)
+        moved = kept_off(head.chain, head.at, head.radius, where)
         head.begun[-1][1].extend(moved)
         head.at, head.chain = moved[-1].end, []
 
@@ -256,54 +256,3 @@ def _arc(at: Point, to: Point, centre: Point, where: str, *, left: bool) -> list
     points.append(to)
     bulge = bulge_of_sweep(step)
     return [Segment(a, b, bulge) for a, b in pairwise(points)]
-
-
-def _kept_off(chain: Sequence[Segment], at: Point, r: float, where: str) -> list[Segment]:
-    """Return a contour as the tool's centre runs it, kept a radius to its right.
-
-    As controllers do it: the first move is straight and longer than the radius, outside corners
-    are rounded, and at inside corners both moves end where they would cross.
-    """
-    first = chain[0]
-    if not first.is_line or first.chord <= r:
-        raise InputError(
-            f"the first move under G42 must be straight and longer than {r:g} mm", where=where
-        )
-    moved = [_beside(s, r, where) for s in chain]
-    out = [moved[0]]
-    for before, after, wanted in zip(chain, chain[1:], moved[1:], strict=False):
-        (ux, uy), (vx, vy) = before.heading(1.0), after.heading(0.0)
-        sine, cosine = ux * vy - uy * vx, ux * vx + uy * vy
-        if abs(sine) < _TANGENT and cosine > 0:
-            out.append(wanted)
-        elif sine > 0:
-            turn = bulge_of_sweep(math.atan2(sine, cosine))
-            out += [Segment(out[-1].end, wanted.start, turn), wanted]
-        else:
-            found = meetings(out[-1], wanted)
-            if not found:
-                x, y = after.start
-                raise InputError(
-                    f"the kerf does not fit into the inside corner at {x:.2f}, {y:.2f}",
-                    where=where,
-                )
-            p = min(found, key=lambda q: math.dist(q, after.start))
-            out[-1] = out[-1].part(0.0, min(1.0, max(0.0, out[-1].share_of(p))))
-            out.append(wanted.part(min(1.0, max(0.0, wanted.share_of(p))), 1.0))
-    out[0] = Segment(at, out[0].end)
-    return [s for s in out if not s.is_nothing()]
-
-
-def _beside(segment: Segment, r: float, where: str) -> Segment:
-    if segment.bulge < 0 and segment.radius <= r:
-        x, y = segment.at(0.5)
-        raise InputError(
-            f"the kerf does not fit into the inside radius of {segment.radius:.3f} mm at "
-            f"{x:.2f}, {y:.2f}",
-            where=where,
-        )
-    ends = []
-    for t, (x, y) in ((0.0, segment.start), (1.0, segment.end)):
-        dx, dy = segment.heading(t)
-        ends.append((x + dy * r, y - dx * r))
-    return Segment(ends[0], ends[1], segment.bulge)

@@ -7,7 +7,7 @@ import math
 from kaigata.core.plane.segment import Point, Segment
 from kaigata.core.plane.tolerance import LENGTH
 
-__all__ = ["distance_to", "meetings"]
+__all__ = ["crossings", "distance_to", "meetings"]
 
 _PARALLEL = 1e-12
 """Sine below which two lines count as parallel."""
@@ -23,15 +23,22 @@ def meetings(a: Segment, b: Segment) -> list[Point]:
     >>> meetings(Segment((0, 0), (2, 0)), Segment((0, 1), (2, 1)))
     []
     """
+    return [p for p in crossings(a, b) if _lies_on(a, p) and _lies_on(b, p)]
+
+
+def crossings(a: Segment, b: Segment) -> list[Point]:
+    """Return where the endless lines or whole circles of two segments cross or touch.
+
+    Examples
+    --------
+    >>> crossings(Segment((0, 0), (2, 0)), Segment((5, -3), (5, -1)))
+    [(5.0, 0.0)]
+    """
     if a.is_line and b.is_line:
-        found = _line_line(a, b)
-    elif a.is_line:
-        found = _line_circle(a, b)
-    elif b.is_line:
-        found = _line_circle(b, a)
-    else:
-        found = _circle_circle(a, b)
-    return [p for p in found if _lies_on(a, p) and _lies_on(b, p)]
+        return _line_line(a, b)
+    if a.is_line:
+        return _line_circle(a, b)
+    return _line_circle(b, a) if b.is_line else _circle_circle(a, b)
 
 
 def distance_to(segment: Segment, p: Point) -> float:

@@ -63,6 +63,9 @@ def offset_contour(contour: Contour, distance: float) -> list[Contour]:
     """
     pieces = [s for s in contour.segments if not s.is_nothing()]
     raw = _moved_pieces(pieces, distance)
+    if not raw:
+        # A circle of just that radius shrinks to its middle.
+        return []
     kept = [
         s
         for s in _split(raw)

@@ -1,0 +1,97 @@
+"""Where the tool's centre runs when the machine keeps the kerf off a contour (G42)."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+
+from kaigata.core.errors import InputError
+from kaigata.core.plane import Point, Segment
+from kaigata.core.plane.meet import crossings
+from kaigata.core.plane.segment import bulge_of_sweep
+from kaigata.core.plane.tolerance import LENGTH
+
+__all__ = ["TANGENT", "kept_off"]
+
+TANGENT = 1e-4
+"""Sine of a turn that is no corner to a machine."""
+
+
+def kept_off(chain: Sequence[Segment], at: Point, r: float, where: str) -> list[Segment]:
+    """Return a contour as the tool's centre runs it, kept a radius to its right.
+
+    As controllers do it: the first move is straight and longer than the radius, outside corners
+    are rounded, and at inside corners both moves end where their courses would cross.
+
+    Parameters
+    ----------
+    chain : sequence of Segment
+        The moves while G42 holds, mm.
+    at : point
+        Where the head stands before them.
+    r : float
+        Half the kerf, mm.
+    where : str
+        The program's line, for errors.
+
+    Raises
+    ------
+    InputError
+        A controller would stop: the way in is too short, or the kerf does not fit into an inside
+        radius or corner.
+    """
+    first = chain[0]
+    if not first.is_line or first.chord <= r:
+        raise InputError(
+            f"the first move under G42 must be straight and longer than {r:g} mm", where=where
+        )
+    moved = [_beside(s, r, where) for s in chain]
+    out = [moved[0]]
+    for before, after, wanted in zip(chain, chain[1:], moved[1:], strict=False):
+        (ux, uy), (vx, vy) = before.heading(1.0), after.heading(0.0)
+        sine, cosine = ux * vy - uy * vx, ux * vx + uy * vy
+        if abs(sine) < TANGENT and cosine > 0:
+            out.append(wanted)
+        elif sine > 0:
+            turn = bulge_of_sweep(math.atan2(sine, cosine))
+            out += [Segment(out[-1].end, wanted.start, turn), wanted]
+        else:
+            out[-1], cut = _cut_short(out[-1], wanted, after.start, where)
+            out.append(cut)
+    out[0] = Segment(at, out[0].end)
+    return [s for s in out if not s.is_nothing()]
+
+
+def _beside(segment: Segment, r: float, where: str) -> Segment:
+    if segment.bulge < 0 and segment.radius <= r:
+        x, y = segment.at(0.5)
+        raise InputError(
+            f"the kerf does not fit into the inside radius of {segment.radius:.3f} mm at "
+            f"{x:.2f}, {y:.2f}",
+            where=where,
+        )
+    ends = []
+    for t, (x, y) in ((0.0, segment.start), (1.0, segment.end)):
+        dx, dy = segment.heading(t)
+        ends.append((x + dy * r, y - dx * r))
+    return Segment(ends[0], ends[1], segment.bulge)
+
+
+def _cut_short(
+    before: Segment, after: Segment, corner: Point, where: str
+) -> tuple[Segment, Segment]:
+    """Return two moves that meet at an inside corner, each up to where their courses cross.
+
+    Controllers take the crossing nearest to the corner, wherever on the two courses it lies.
+    """
+    found = crossings(before, after)
+    p = min(found, key=lambda q: math.dist(q, corner), default=None)
+    if p is not None:
+        until, since = before.share_of(p), after.share_of(p)
+        slack = LENGTH / before.length, LENGTH / after.length
+        if -slack[0] < until < 1 + slack[0] and -slack[1] < since < 1 + slack[1]:
+            return before.part(0.0, min(1.0, until)), after.part(max(0.0, since), 1.0)
+    x, y = corner
+    raise InputError(
+        f"the kerf does not fit into the inside corner at {x:.2f}, {y:.2f}", where=where
+    )
