@@ -9,6 +9,7 @@ from shapely.geometry import Point, Polygon
 
 from kaigata.core.nest import NestOrder, NestPart, StockSheet
 from kaigata.core.nest.overlap import depth_between
+from kaigata.core.nest.shapes import convex_pieces
 from kaigata.core.nest.table import ShapeTable, Way
 from kaigata.core.plane import Contour, Motion, Region
 from tests.core.nest.given import QUARTERS, bench_of, order_of
@@ -130,6 +131,23 @@ def test_a_turn_left_out_is_known_by_the_one_that_shows_the_same():
     assert affinity.translate(shown, dx, dy).symmetric_difference(wanted).area < 1e-6
     with pytest.raises(KeyError):
         shapes.known(Way("part 0", mirrored=False, turn=0.3))
+
+
+def test_a_remnant_bounded_by_arcs_takes_few_pieces_and_none_lies_beyond_it():
+    bulge = 0.3
+    outline = Contour.from_rows([(0, 0, -0.05), (600, 0, bulge), (560, 400, -bulge), (0, 400, 0.1)])
+    remnant = StockSheet(id="remnant", width=760, height=440, count=1, outline=outline)
+    square = NestPart(id="square", quantity=1, region=Region(Contour.rectangle(60, 60)))
+    order = NestOrder(sheets=(remnant,), parts=(square,), spacing=4.0, margin=6.0)
+
+    shapes = ShapeTable(order, [square], [remnant])
+
+    outside = shapes.grown[0]
+    room = outline.polygon().buffer(-(6.0 - 2.0), join_style="mitre")
+    assert len(convex_pieces(outside)) < 60
+    assert outside.intersection(room).area < 0.5 * room.length
+    assert outside.union(room).buffer(1e-4).contains(outline.polygon())
+    assert room.boundary.difference(outside.buffer(1e-3)).length < 1e-6
 
 
 def test_remnants_keep_parts_inside_their_outline():

@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from shapely.geometry import LineString, Polygon
 from shapely.ops import unary_union
 
-from kaigata.core.nest.shapes import convex_pieces, grown_polygon, outward_points
+from kaigata.core.nest.shapes import coarser, convex_pieces, grown_polygon, outward_points
 from kaigata.core.plane import Contour, Motion, Region
 from tests.strategies import rounded_rectangles, stars
 
@@ -113,3 +113,27 @@ def test_a_convex_shape_is_one_piece_and_a_ring_has_no_more_than_it_needs():
     # At most one for each edge of the hole: from each the ring is seen to its outside.
     assert len(pieces) <= len(ring.interiors[0].coords)
     assert sum(Polygon(p).area for p in pieces) == pytest.approx(ring.area, rel=1e-9)
+
+
+@given(
+    st.integers(800, 3000), st.integers(2, 40), st.floats(60, 400), st.floats(0, 0.3),
+    st.integers(0, 2**16),
+)  # fmt: skip
+def test_a_traced_outline_is_held_by_one_of_few_corners(count, waves, radius, depth, seed):
+    turn = np.linspace(0, 2 * np.pi, count, endpoint=False)
+    rough = np.random.default_rng(seed).uniform(-0.05, 0.05, count)
+    reach = radius * (1 + depth * np.sin(waves * turn)) + rough
+    traced = Polygon(np.stack([reach * np.cos(turn), reach * np.sin(turn)], axis=1))
+
+    held = coarser(traced, size=2 * radius)
+
+    assert traced.difference(held).area < 1e-6
+    # A hundredth of its size, and what mitres add to half of that.
+    assert held.hausdorff_distance(traced) < 0.04 * radius
+    assert len(held.exterior.coords) < min(count / 2, 16 * waves + 120)
+
+
+def test_a_shape_of_few_corners_is_left_as_it_is():
+    plate = Polygon([(0, 0), (90, 0), (90, 30), (30, 30), (30, 90), (0, 90)])
+
+    assert coarser(plate, size=90) is plate

@@ -15,7 +15,7 @@ from shapely.geometry.polygon import orient
 from kaigata.core.plane import Contour, Point, Region, Segment
 from kaigata.core.plane.tolerance import AREA, LENGTH
 
-__all__ = ["Pieces", "convex_pieces", "grown_polygon", "outward_points"]
+__all__ = ["Pieces", "coarser", "convex_pieces", "grown_polygon", "outward_points"]
 
 Pieces: TypeAlias = tuple[npt.NDArray[np.float64], ...]
 
@@ -24,7 +24,17 @@ CONCAVE_SAGITTA, CONCAVE_SHARE = 0.4, 0.01
 """How far a straight edge may leave the arc it stands for, outwards: mm, or a share of the radius
 where that is more. A concave arc costs most in no-fit polygons, so it is taken coarser."""
 
+_MOST_SAGITTA = 1.0
+"""mm: but never further than this, or a shallow arc would become its chord."""
+
 MITRE_LIMIT = 2.0
+
+_MOST_CORNERS = 100
+"""Corners above which a shape is taken coarser: the work of no-fit polygons grows with the fourth
+power of the corners that two shapes have."""
+
+_COARSEST = 0.01
+"""Share of its size by which the coarsest outline of a shape may be off."""
 
 
 def outward_points(contour: Contour) -> list[Point]:
@@ -39,7 +49,7 @@ def outward_points(contour: Contour) -> list[Point]:
 def _outward(segment: Segment) -> Iterator[Point]:
     if segment.bulge > 0:
         radius, sweep = segment.radius, segment.sweep
-        sagitta = max(CONVEX_SAGITTA, CONVEX_SHARE * radius)
+        sagitta = _sagitta(CONVEX_SAGITTA, CONVEX_SHARE, radius)
         step = 2 * math.acos(1 / (1 + sagitta / radius))
         n = max(1, math.ceil(sweep / step), math.ceil(sweep / (math.pi / 2)))
         cx, cy = segment.centre
@@ -49,8 +59,12 @@ def _outward(segment: Segment) -> Iterator[Point]:
             yield (cx + (x - cx) * stretch, cy + (y - cy) * stretch)
         yield segment.end
     else:
-        coarse = 0.0 if segment.is_line else CONCAVE_SHARE * segment.radius
-        yield from segment.flattened(max(CONCAVE_SAGITTA, coarse))
+        radius = 0.0 if segment.is_line else segment.radius
+        yield from segment.flattened(_sagitta(CONCAVE_SAGITTA, CONCAVE_SHARE, radius))
+
+
+def _sagitta(least: float, share: float, radius: float) -> float:
+    return min(max(least, share * radius), _MOST_SAGITTA)
 
 
 def grown_polygon(region: Region, *, grow: float, least_hole: float) -> Polygon:
@@ -68,7 +82,7 @@ def grown_polygon(region: Region, *, grow: float, least_hole: float) -> Polygon:
     Returns
     -------
     Polygon
-        Without crossing edges.
+        Without crossing edges, and coarse where it would have very many corners.
     """
     holes = [h for h in region.holes if -h.area >= least_hole]
     polygon = Polygon(outward_points(region.outer), [outward_points(h) for h in holes])
@@ -77,7 +91,24 @@ def grown_polygon(region: Region, *, grow: float, least_hole: float) -> Polygon:
     if grow > LENGTH:
         polygon = _largest(polygon.buffer(grow, join_style="mitre", mitre_limit=MITRE_LIMIT))
     kept = [r for r in polygon.interiors if Polygon(r).area >= least_hole]
-    return orient(Polygon(polygon.exterior, kept))
+    x0, y0, x1, y1 = polygon.bounds
+    return orient(coarser(Polygon(polygon.exterior, kept), size=max(x1 - x0, y1 - y0)))
+
+
+def coarser(polygon: Polygon, *, size: float) -> Polygon:
+    """Return a polygon that holds another and has fewer corners where that has very many.
+
+    What comes as thousands of short lines (a traced outline, a spline written out) is moved
+    outwards by half of what it may be off and thinned by less than that (Douglas and Peucker,
+    Algorithms for the reduction of the number of points, 1973), ever coarser until it has few
+    corners or is off by a hundredth of its size.
+    """
+    shape, off = polygon, CONVEX_SAGITTA
+    while shapely.get_num_coordinates(shape) > _MOST_CORNERS and off <= _COARSEST * size:
+        wide = polygon.buffer(off / 2, join_style="mitre", mitre_limit=MITRE_LIMIT)
+        # Where a ring begins the library may thin it by twice what it is told.
+        shape, off = _largest(wide.simplify(off / 4)), 2 * off
+    return shape
 
 
 def _largest(shape: Polygon) -> Polygon:

@@ -18,7 +18,7 @@ from shapely.geometry import Polygon, box
 from kaigata.core.nest.cells import Cells, make_cells, without_cells
 from kaigata.core.nest.nofit import Floats, Ints, NoFits, Pairs, joined, make_no_fits
 from kaigata.core.nest.order import NestOrder, NestPart, StockSheet
-from kaigata.core.nest.shapes import Pieces, convex_pieces, grown_polygon
+from kaigata.core.nest.shapes import Pieces, coarser, convex_pieces, grown_polygon, outward_points
 from kaigata.core.nest.strips import Solids, make_solids
 from kaigata.core.plane import Contour, Motion
 
@@ -279,10 +279,13 @@ def _outside(sheet: StockSheet, order: NestOrder, parts: Sequence[NestPart]) -> 
     """Return what lies outside a remnant's room, wide enough that no part reaches over it."""
     edge = sheet.outline or Contour.rectangle(sheet.width, sheet.height)
     inset = order.margin - order.spacing / 2
-    room = edge.polygon().buffer(-inset, join_style="mitre", mitre_limit=5.0)
+    # What bounds the room is taken as a hole: arcs in few chords that never reach beyond the edge.
+    ring = Polygon(outward_points(edge.reversed()))
+    room = ring.buffer(-inset, join_style="mitre", mitre_limit=5.0)
     bounds = [p.region.outer.bounds for p in parts]
     far = 2 * max(math.hypot(b[2] - b[0], b[3] - b[1]) for b in bounds) + 100.0
-    return box(-far, -far, sheet.width + far, sheet.height + far).difference(room)
+    outside = box(-far, -far, sheet.width + far, sheet.height + far).difference(room)
+    return coarser(outside, size=max(sheet.width, sheet.height))
 
 
 def _different_ways(part: NestPart, least: float) -> list[Way]:
