@@ -6,6 +6,7 @@ import pytest
 from selenium.webdriver import ActionChains
 
 from tests.checks import DATA, checked
+from tests.drawings import drawing
 from tests.solids import box, joined, profile, write_step
 
 
@@ -27,7 +28,9 @@ def started(browser, stage, downloads, tmp_path_factory):
     bench.wait("input[name='title']").send_keys("Blanks of every kind")
     bench.click("form.new button.main")
     bench.wait(".empty", text="Drop STEP or DXF files onto the rack")
-    files = (angle, DATA / "dxf" / "o5-tray-inch.dxf", stepped)
+    joggle = folder / "joggle.dxf"
+    joggle.write_bytes(drawing(lines=(30, 33.2, 60), size=(100, 40)))
+    files = (angle, DATA / "dxf" / "o5-tray-inch.dxf", stepped, joggle)
     bench.all(".rack input[type='file']")[0].send_keys("\n".join(map(str, files)))
     bench.wait(".rack .item svg", seconds=60)
     bench.wait(".rack .item.refused", text="stepped", seconds=60)
@@ -72,6 +75,23 @@ def test_a_drawing_asks_for_its_unit_shows_both_sizes_and_folds(at, tmp_path):
     assert sorted(b["direction"] for b in blank["bends"]) == ["down", "up", "up", "up"]
     drawing = bench.download(".files a", text="DXF", name="o5-tray-inch.dxf")
     assert checked("dxf_check.py", drawing, "--blank", content).startswith("ok")
+
+
+def test_lines_near_each_other_get_their_radii_before_the_thickness(at):
+    bench = at("joggle", "1")
+    bench.wait("input[aria-label='Radius of line 1']")
+
+    bench.fill("input[aria-label='Thickness']", "1.5")
+    bench.wait(".el-message", text="run into each other")
+    bench.fill("input[aria-label='Radius of line 1']", "0.3")
+    bench.fill("input[aria-label='Radius of line 2']", "0.3")
+    bench.fill("input[aria-label='Thickness']", "1.5")
+
+    bench = at("joggle")
+    assert size(bench) == "100.00 × 40.00"
+    content = bench.download(".files a", text="Blank JSON", name="joggle.blank.json")
+    bends = json.loads(content.read_text())["bends"]
+    assert [b["inside_radius"] for b in bends] == [0.3, 0.3, 1.5]
 
 
 def test_a_refused_solid_is_shown_with_the_place(at):

@@ -13,6 +13,7 @@ from OCP.TopoDS import TopoDS_Compound
 
 from kaigata.shop.models import Blank, Order, OrderLine, Part
 from kaigata.shop.services import reading
+from tests.drawings import drawing
 from tests.solids import box, joined, profile, turned, write_step
 
 JSON = {"content_type": "application/json"}
@@ -38,18 +39,6 @@ def drop(order):
         return Part.objects.get(pk=line.part.pk)
 
     return drop_and_read
-
-
-def drawing(units=4, *, bends=True):
-    document = ezdxf.new("R2010", setup=True)
-    document.header["$INSUNITS"] = units
-    space = document.modelspace()
-    space.add_lwpolyline([(0, 0), (6, 0), (6, 4), (0, 4)], close=True)
-    if bends:
-        space.add_line((2, 0), (2, 4), dxfattribs={"linetype": "DASHED"})
-    stream = io.StringIO()
-    document.write(stream)
-    return stream.getvalue().encode()
 
 
 def test_a_chart_that_moves_on_is_shown_and_taken_only_when_asked(client, put, change):
@@ -297,6 +286,28 @@ def test_what_is_given_while_a_drawing_is_read_again_waits_for_its_scale(client,
     assert (blank["width"], blank["thickness"]) == (pytest.approx(152.4), 1.5)
 
 
+def test_bends_too_near_for_the_thickness_as_radius_are_given_before_it(client, drop):
+    part = drop("joggle.dxf", drawing(lines=(30, 33.2, 60), size=(100, 40)))
+    address = f"/api/parts/{part.pk}/given"
+
+    def rows():
+        return client.get(f"/api/orders/{part.line.order_id}/rack").json()["lines"][0]["drawn"]
+
+    assert [b["radius"] for b in rows()["bends"]] == [None, None, None]
+    refused = client.patch(address, {"thickness": 1.5}, **JSON)
+    assert refused.status_code == 422
+    assert "run into each other" in refused.json()["detail"]
+    assert "Give smaller radii" in refused.json()["fix"]
+    tight = [{**b, "radius": 0.3} if i < 2 else b for i, b in enumerate(rows()["bends"])]
+    assert client.patch(address, {"bends": tight}, **JSON).status_code == 204
+    assert client.patch(address, {"thickness": 1.5}, **JSON).status_code == 204
+
+    assert [b["inside_radius"] for b in blank_of(client, part)["bends"]] == [0.3, 0.3, 1.5]
+    # What is not given goes on following the thickness.
+    assert client.patch(address, {"thickness": 1.0}, **JSON).status_code == 204
+    assert [b["inside_radius"] for b in blank_of(client, part)["bends"]] == [0.3, 0.3, 1.0]
+
+
 def test_bends_that_do_not_fit_a_drawing_change_nothing(client, drop):
     part = drop("plate.dxf", drawing(units=1))
     address = f"/api/parts/{part.pk}/given"
@@ -400,7 +411,8 @@ def test_a_drawing_and_a_solid_can_follow_each_other(client, drop, revise, tmp_p
 
     solid = step_bytes(profile([40, (90, 2), 60], thickness=2, wide=75), tmp_path)
     bent = revise(part, "plate.step", solid)
-    assert (bent["thickness"], bent["drawn"]) == (2.0, None)
+    rack = client.get(f"/api/orders/{part.line.order_id}/rack").json()["lines"][0]
+    assert (bent["thickness"], rack["drawn"]) == (2.0, None)
     assert bent["height"] == pytest.approx(75)
 
 

@@ -925,7 +925,6 @@ export interface components {
             previous_holes: string[];
             /** Twin */
             twin: string | null;
-            drawn: components["schemas"]["DrawnView"] | null;
             /** Anchor */
             anchor: number;
             /** Is Turned Over */
@@ -1246,36 +1245,30 @@ export interface components {
         /**
          * DrawnBendView
          * @description A bend line of a drawing and what is given of it; degrees, mm.
+         *
+         *     ``radius`` null is an inside radius as large as the sheet is thick.
          */
         DrawnBendView: {
             /** Angle */
             angle: number;
             /** Radius */
-            radius: number;
+            radius: number | null;
             /** Up */
             up: boolean;
         };
         /**
-         * DrawnSize
-         * @description Overall size of a drawn flat, in units of its file until ``unit`` (mm a unit) is known.
+         * DrawnView
+         * @description A drawn flat: its overall size, and a row for each of its bend lines.
+         *
+         *     Lengths are in units of its file until ``unit`` (mm a unit) is known.
          */
-        DrawnSize: {
+        DrawnView: {
             /** Width */
             width: number;
             /** Height */
             height: number;
-            /** Bends */
-            bends: number;
             /** Unit */
             unit: number | null;
-        };
-        /**
-         * DrawnView
-         * @description What is given of a drawn flat, a row for each of its bend lines.
-         */
-        DrawnView: {
-            /** Thickness */
-            thickness: number | null;
             /** Bends */
             bends: components["schemas"]["DrawnBendView"][];
         };
@@ -2640,7 +2633,7 @@ export interface components {
             state: components["schemas"]["RackLineStateEnum"];
             /** Has Shell */
             has_shell: boolean;
-            drawn: components["schemas"]["DrawnSize"] | null;
+            drawn: components["schemas"]["DrawnView"] | null;
             /** What */
             what: string;
             /** Where */

@@ -1,12 +1,19 @@
 <script setup lang="ts">
-import type { Blank, RackLine } from '@/api/types'
+import { computed } from 'vue'
+
+import type { RackLine } from '@/api/types'
+import { length } from '@/lib/length'
 import LengthField from '@/shell/LengthField.vue'
+import { useView } from '@/stores/view'
 
 import { useGiven } from './useGiven'
 
 /** What a drawing does not say: its unit, its thickness, and how each bend line is bent. */
-const props = defineProps<{ line: RackLine; drawn: Blank['drawn'] }>()
-const { bends, give, setBend } = useGiven(() => props.line.part, () => props.drawn?.bends)
+const props = defineProps<{ line: RackLine }>()
+const view = useView()
+const { bends, give, setBend } = useGiven(() => props.line.part, () => props.line.drawn?.bends)
+/** The inside radius of bends of which none is given. */
+const asThick = computed(() => (props.line.thickness ? length(props.line.thickness, view.units) : '= thickness'))
 
 function setAngle(at: number, event: Event): void {
   const angle = Number((event.target as HTMLInputElement).value)
@@ -22,13 +29,13 @@ function setAngle(at: number, event: Event): void {
       <span class="pair"><button type="button" name="unit-mm" @click="give({ unit: 1 })">1 mm</button><button type="button" name="unit-in" @click="give({ unit: 25.4 })">1 inch</button></span>
     </div>
     <div class="field"><span>Thickness</span><LengthField :model-value="line.thickness ?? 0" label="Thickness" @update:model-value="give({ thickness: $event })" /></div>
-    <table v-if="bends.length" class="rows">
+    <table v-if="line.drawn?.unit && bends.length" class="rows">
       <thead><tr><th>line</th><th>turn, °</th><th>R</th><th>direction</th></tr></thead>
       <tbody>
         <tr v-for="(b, i) in bends" :key="i">
           <td class="num">{{ i + 1 }}</td>
           <td><input class="num" type="number" min="1" max="179" :value="b.angle" :aria-label="`Turn of line ${i + 1}`" @change="setAngle(i, $event)" /></td>
-          <td><LengthField :model-value="b.radius" :label="`Radius of line ${i + 1}`" @update:model-value="setBend(i, { radius: $event })" /></td>
+          <td><LengthField :model-value="b.radius" :label="`Radius of line ${i + 1}`" :placeholder="asThick" @update:model-value="setBend(i, { radius: $event })" /></td>
           <td><button type="button" :class="b.up ? 'up' : 'down'" :aria-label="`Direction of line ${i + 1}`" @click="setBend(i, { up: !b.up })">{{ b.up ? '▲ up' : '▽ down' }}</button></td>
         </tr>
       </tbody>

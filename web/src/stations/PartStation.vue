@@ -114,7 +114,7 @@ async function remove(): Promise<void> {
       <div class="field"><span>Quantity</span><input class="num" type="number" name="quantity" min="1" :value="line.quantity" aria-label="Quantity" @change="setQuantity" /></div>
       <div v-if="isSet" class="field"><span>Sets of {{ line.source }}</span><div><input class="num" type="number" name="sets" min="1" :value="sets || ''" placeholder="uneven" aria-label="Sets" @change="setSets" /><p class="quiet small">{{ line.per_set }} of this part in a set</p></div></div>
       <div class="field"><span>Material</span><MaterialField :line="line" /></div>
-      <DrawnFields v-if="line.drawn" :line="line" :drawn="blank?.drawn ?? null" />
+      <DrawnFields v-if="line.drawn" :line="line" />
       <dl v-if="line.state === 'ready'" class="facts">
         <template v-if="!line.drawn"><dt>Thickness, found</dt><dd class="num">{{ length(line.thickness ?? 0, view.units) }}</dd><dd class="unit">{{ view.units }}</dd></template>
         <dt>Blank</dt><dd class="num">{{ length(line.width ?? 0, view.units) }} × {{ length(line.height ?? 0, view.units) }}</dd><dd class="unit">{{ view.units }}</dd>

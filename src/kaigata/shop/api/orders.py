@@ -24,7 +24,7 @@ from kaigata.core.formats.whole import free_name
 from kaigata.shop.api.answers import answer, download, read
 from kaigata.shop.models import Material, Order, OrderLine, Part
 from kaigata.shop.services import orders, route_card
-from kaigata.shop.services.drawn import DRAWN
+from kaigata.shop.services.drawn import DRAWN, complete_given
 from kaigata.shop.services.reading import put_on_rack
 
 __all__ = [
@@ -134,13 +134,27 @@ class LinesAsk(BaseModel):
     name: Annotated[str, Field(max_length=200)] = "order.csv"
 
 
-class DrawnSize(BaseModel):
-    """Overall size of a drawn flat, in units of its file until ``unit`` (mm a unit) is known."""
+class DrawnBendView(BaseModel):
+    """A bend line of a drawing and what is given of it; degrees, mm.
+
+    ``radius`` null is an inside radius as large as the sheet is thick.
+    """
+
+    angle: Annotated[float, Field(gt=0, lt=180)]
+    radius: Annotated[float, Field(ge=0, le=1000)] | None
+    up: bool
+
+
+class DrawnView(BaseModel):
+    """A drawn flat: its overall size, and a row for each of its bend lines.
+
+    Lengths are in units of its file until ``unit`` (mm a unit) is known.
+    """
 
     width: float
     height: float
-    bends: int
     unit: float | None
+    bends: list[DrawnBendView]
 
 
 class RackLine(BaseModel):
@@ -158,7 +172,7 @@ class RackLine(BaseModel):
     may_mirror: bool
     state: Literal["reading", "asking", "ready", "refused"]
     has_shell: bool
-    drawn: DrawnSize | None
+    drawn: DrawnView | None
     what: str
     where: str
     fix: str
@@ -333,7 +347,7 @@ def _rack_line(line: OrderLine) -> RackLine:
         may_mirror=line.may_mirror,
         state=part.state,
         has_shell=part.state == Part.State.REFUSED and part.shell is not None,
-        drawn=_drawn_size(part),
+        drawn=_drawn(part),
         what=part.what,
         where=part.where,
         fix=part.fix,
@@ -348,13 +362,16 @@ def _rack_line(line: OrderLine) -> RackLine:
     )
 
 
-def _drawn_size(part: Part) -> DrawnSize | None:
+def _drawn(part: Part) -> DrawnView | None:
     if part.drawn is None:
         return None
     flat = DRAWN.validate_python(part.drawn)
     x0, y0, x1, y1 = flat.region.outer.bounds
-    return DrawnSize(
-        width=x1 - x0, height=y1 - y0, bends=len(flat.bends), unit=part.given.get("unit")
+    return DrawnView(
+        width=x1 - x0,
+        height=y1 - y0,
+        unit=part.given.get("unit"),
+        bends=[DrawnBendView(**row) for row in complete_given(flat, part.given)],
     )
 
 

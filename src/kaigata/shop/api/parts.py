@@ -30,6 +30,7 @@ from kaigata.core.formats.documents import (
 from kaigata.core.formats.svg import contour_path
 from kaigata.core.packet.revision import compare_blanks
 from kaigata.shop.api.answers import answer, download, read
+from kaigata.shop.api.orders import DrawnBendView
 from kaigata.shop.models import Blank, Part
 from kaigata.shop.services.blanks import (
     BlankChange,
@@ -39,7 +40,6 @@ from kaigata.shop.services.blanks import (
     mesh_of,
     state_of,
 )
-from kaigata.shop.services.drawn import DRAWN, complete_given
 from kaigata.shop.services.reading import give_drawn, put_revision
 from kaigata.shop.services.twins import join_twins, twin_of
 
@@ -92,21 +92,6 @@ class ChangeView(BaseModel):
     at: At | None
 
 
-class DrawnBendView(BaseModel):
-    """A bend line of a drawing and what is given of it; degrees, mm."""
-
-    angle: Annotated[float, Field(gt=0, lt=180)]
-    radius: Annotated[float, Field(ge=0, le=1000)]
-    up: bool
-
-
-class DrawnView(BaseModel):
-    """What is given of a drawn flat, a row for each of its bend lines."""
-
-    thickness: float | None
-    bends: list[DrawnBendView]
-
-
 class GivenAsk(BaseModel):
     """What a drawing does not say: mm a unit, thickness in mm, how its bends are made."""
 
@@ -155,7 +140,6 @@ class BlankAnswer(BaseModel):
     previous_outer: str | None
     previous_holes: list[str]
     twin: str | None
-    drawn: DrawnView | None
     anchor: int
     is_turned_over: bool
     turn: float
@@ -288,7 +272,6 @@ def _answer(blank: Blank) -> BlankAnswer:
         previous_outer=contour_path(old.outer) if old else None,
         previous_holes=[contour_path(h) for h in old.holes] if old else [],
         twin=twin_of(blank),
-        drawn=_drawn(blank.part),
         anchor=blank.anchor,
         is_turned_over=blank.is_turned_over,
         turn=blank.turn,
@@ -299,13 +282,6 @@ def _answer(blank: Blank) -> BlankAnswer:
         panels=document.panels,
         findings=document.findings,
     )
-
-
-def _drawn(part: Part) -> DrawnView | None:
-    if part.drawn is None:
-        return None
-    rows = complete_given(DRAWN.validate_python(part.drawn), part.given)
-    return DrawnView(thickness=part.thickness, bends=[DrawnBendView(**r) for r in rows])
 
 
 class GivenView(APIView):

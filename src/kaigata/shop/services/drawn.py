@@ -50,7 +50,7 @@ def give(part: Part, values: dict[str, Any]) -> None:
     """Keep what is given of a drawn part, and make its folded part once that is enough.
 
     ``values`` has ``unit`` (mm a unit), ``thickness`` (mm) and ``bends``: for each bend line its
-    ``angle`` in degrees, ``radius`` in mm and ``up``.
+    ``angle`` in degrees, ``radius`` in mm (None: the thickness) and ``up``.
 
     Raises
     ------
@@ -84,15 +84,13 @@ def refold(part: Part, chart: BendChart) -> FoldedPart:
         The bends do not fit into the flat.
     """
     flat: DrawnFlat = DRAWN.validate_python(part.drawn)
-    bends = [
-        BendGiven(
-            angle=math.radians(r["angle"]),
-            is_up=r["up"],
-            take=chart.take(math.radians(r["angle"]), r["radius"]),
-        )
-        for r in complete_given(flat, part.given)
-    ]
-    folded = folded_drawn(flat, bends, thickness=float(part.given["thickness"]))
+    thickness = float(part.given["thickness"])
+    bends = []
+    for row in complete_given(flat, part.given):
+        angle, radius = math.radians(row["angle"]), row["radius"]
+        take = chart.take(angle, thickness if radius is None else radius)
+        bends.append(BendGiven(angle=angle, is_up=row["up"], take=take))
+    folded = folded_drawn(flat, bends, thickness=thickness)
     part.folded = FOLDED.dump_python(folded, mode="json")
     part.save(update_fields=["folded"])
     return folded
@@ -110,7 +108,7 @@ def _read_again(part: Part) -> None:
 def complete_given(flat: DrawnFlat, given: dict[str, Any]) -> list[dict[str, Any]]:
     """Return a row for each bend line.
 
-    What is not given is taken as 90 degrees up, the inside radius as the thickness.
+    What is not given is taken as 90 degrees up, and the radius is None: as the sheet is thick.
     """
     rows = given.get("bends") or []
     out = []
@@ -119,7 +117,7 @@ def complete_given(flat: DrawnFlat, given: dict[str, Any]) -> list[dict[str, Any
         out.append(
             {
                 "angle": own.get("angle", 90.0),
-                "radius": own.get("radius", float(given.get("thickness") or 1.0)),
+                "radius": own.get("radius"),
                 "up": own.get("up", bend.is_up is not False),
             }
         )

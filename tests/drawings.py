@@ -1,0 +1,19 @@
+"""Drawings of flats, made for tests."""
+
+import io
+
+import ezdxf
+
+
+def drawing(units=4, *, bends=True, lines=(2,), size=(6, 4)):
+    """A rectangle with standing bend lines, at 1:1."""
+    document = ezdxf.new("R2010", setup=True)
+    document.header["$INSUNITS"] = units
+    space = document.modelspace()
+    width, height = size
+    space.add_lwpolyline([(0, 0), (width, 0), (width, height), (0, height)], close=True)
+    for x in lines if bends else ():
+        space.add_line((x, 0), (x, height), dxfattribs={"linetype": "DASHED"})
+    stream = io.StringIO()
+    document.write(stream)
+    return stream.getvalue().encode()
