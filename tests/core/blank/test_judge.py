@@ -15,7 +15,7 @@ from kaigata.core.metal.charts import constant_chart
 from kaigata.core.metal.limits import Limits
 from kaigata.core.packet.revision import compare_blanks
 from kaigata.core.plane import Contour, Region
-from tests.solids import box, less, only_solid, profile, round_bar, turned
+from tests.solids import box, joined, less, only_solid, profile, round_bar, turned
 
 SOUND = [60, (90, 2), 80]
 
@@ -68,6 +68,25 @@ def test_a_sound_part_has_no_findings():
 def test_each_fault_is_found(shape, limits, code):
     assert code in codes(shape, limits)
     assert code not in codes(bracket())
+
+
+@pytest.mark.parametrize(
+    ("reach", "found"),
+    # A base that ends where the bend begins, within its zone, and beside the whole of it.
+    [(60, "relief-touching"), (62, "relief-missing"), (64, "relief-missing")],
+)
+def test_a_base_beside_the_end_of_a_bend_tears_and_its_flat_is_whole(reach, found):
+    part = read(joined(profile(SOUND, thickness=2, wide=60), box(0, 60, 0, reach, 20, 2)))
+    blank = blank_of(part)
+
+    findings = judged(blank, Limits(), part=part)
+
+    assert [f.code for f in findings] == [found]
+    # At the bend's end, beside the base.
+    (x, y) = findings[0].at
+    assert min(math.dist((x, y), p) for p in blank.bends[0].line) < 1e-6
+    strip = 60 * (60 + blank.bends[0].allowance + 80)
+    assert blank.region.area == pytest.approx(strip + 20 * reach)
 
 
 def test_findings_come_worst_first_with_places_in_the_blank():

@@ -2,6 +2,7 @@ import math
 
 import pytest
 from hypothesis import given
+from hypothesis import strategies as st
 
 from kaigata.core.errors import InputError
 from kaigata.core.plane import Contour
@@ -30,6 +31,21 @@ def test_motion_keeps_area_and_way_round(shape, motion):
 @given(stars())
 def test_reversing_flips_the_sign_of_the_area(star):
     assert star.reversed().area == pytest.approx(-star.area, rel=1e-12)
+
+
+@given(stars(), st.integers(0, 11), st.floats(0.1, 50))
+def test_spikes_are_taken_off_wherever_the_contour_begins(star, at, length):
+    """An edge runs on beyond its end and comes back; the contour may begin anywhere on that."""
+    at %= len(star.vertices)
+    edge = star.segments[at]
+    tip = edge.at(1 + length / edge.length)
+    rows = [*star.vertices[: at + 1], (*tip, 0.0), *star.vertices[at + 1 :]]
+
+    for k in range(len(rows)):
+        plain = Contour.from_rows([*rows[k:], *rows[:k]]).without_spikes()
+
+        assert len(plain.vertices) == len(star.vertices)
+        assert plain.area == pytest.approx(star.area, rel=1e-9)
 
 
 def test_simplifying_joins_what_is_one_line_or_one_circle():

@@ -25,6 +25,9 @@ _RANK = {Level.ERROR: 0, Level.WARNING: 1, Level.NOTE: 2}
 _SAME_RADIUS = 0.05
 _STEP = 0.1
 
+_WITHIN = 0.6
+"""Share of half a bend zone: metal this far within it, past the bend's end, is torn off it."""
+
 
 def judged(blank: Blank, limits: Limits, *, part: FoldedPart | None = None) -> tuple[Finding, ...]:
     """Return the findings on a blank with those it has, worst first.
@@ -172,17 +175,31 @@ class _Look:
             at = (x + ux * along - uy * across, y + uy * along + ux * across)
             return bool(self.shape.contains(shapely.Point(at)))
 
+        half, room = bend.allowance / 2, max(self.t, 1.0)
+        others = shapely.union_all(
+            [z for b, z in zip(self.blank.bends, self.zones, strict=True) if b is not bend]
+        )
+
+        def is_held(x: float, y: float, past: float, across: float) -> bool:
+            """Whether flat metal goes on beside the zone; an edge at a slant ends before long."""
+            along = (past, math.copysign(room, past))
+            return all(is_metal(x, y, a, across) for a in along) and not others.contains(
+                shapely.Point(x + ux * past - uy * across, y + uy * past + ux * across)
+            )
+
         touching: list[Point] = []
         for x, y, past in ((x0, y0, -_STEP), (x1, y1, _STEP)):
-            if is_metal(x, y, past, 0.0):
+            if is_metal(x, y, past, 0.0) or any(
+                is_held(x, y, past, side * half) for side in (-_WITHIN, _WITHIN)
+            ):
                 yield _warn(
                     "relief-missing",
                     f"Bend {bend.number} ends inside the sheet without a relief: it tears there. "
-                    f"Cut a relief {max(self.t, 1.0):.1f} mm wide past where the bend begins.",
+                    f"Cut a relief {room:.1f} mm wide past where the bend begins.",
                     (x, y),
                 )
                 continue
-            off = bend.allowance / 2 + _STEP
+            off = half + _STEP
             if any(is_metal(x, y, past, side) for side in (-off, off)):
                 touching.append((x, y))
         if touching:

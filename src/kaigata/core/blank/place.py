@@ -70,13 +70,17 @@ class Layout:
         return self.motions[piece].point(_flattener(self.part, piece, self.takes)(p))
 
     def region(self) -> Region:
-        """Return the outline and holes of the whole blank, as laid."""
+        """Return the outline and holes of the whole blank, as laid.
+
+        Where a bend without a relief lies against a panel beside it, the two are one there.
+        """
         meetings = self.part.meetings
         rim = [
             (i, e) for i, piece in enumerate(self.part.pieces) for e in piece.edges
             if len(meetings[e.number]) == 1
         ]  # fmt: skip
-        return _largest(_regions([self.run(i, e) for i, e in rim]))
+        whole = _largest(_regions([self.run(i, e) for i, e in rim]))
+        return Region(whole.outer.without_spikes(), whole.holes)
 
     def piece_regions(self, piece: int) -> list[Region]:
         """Return where one piece lies: several regions where a cutout divides a bend."""

@@ -137,6 +137,38 @@ class Contour:
             at = max(at - 1, 0)
         return Contour.of_segments(pieces)
 
+    def without_spikes(self) -> Contour:
+        """Return the contour without lines that run back along the line before them.
+
+        Examples
+        --------
+        >>> rows = ((0, 0, 0), (9, 0, 0), (9, 5, 0), (9, 3, 0), (0, 3, 0))
+        >>> Contour(rows).without_spikes() == Contour((*rows[:2], *rows[3:]))
+        True
+        """
+        run: list[Segment] = []
+        for piece in self.segments:
+            _add(run, piece)
+        while len(run) > 2 and _runs_back(run[-1], run[0]):
+            last, first = run.pop(), run.pop(0)
+            _add(run, Segment(last.start, first.end))
+        return Contour.of_segments(run)
+
+
+def _add(run: list[Segment], piece: Segment) -> None:
+    """Add a piece to a run, what it goes back of the pieces before it taken off both."""
+    while run and not piece.is_nothing() and _runs_back(run[-1], piece):
+        piece = Segment(run.pop().start, piece.end)
+    if not piece.is_nothing():
+        run.append(piece)
+
+
+def _runs_back(a: Segment, b: Segment) -> bool:
+    if not (a.is_line and b.is_line):
+        return False
+    (ux, uy), (vx, vy) = a.heading(1), b.heading(0)
+    return abs(ux * vy - uy * vx) * min(a.chord, b.chord) < LENGTH and ux * vx + uy * vy < 0
+
 
 def _joined(a: Segment, b: Segment) -> Segment | None:
     """Return the one segment that two successive ones make, or None."""
