@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 
-import { gapBetween, laid, ringsOf } from '@/drawing/apart'
+import { gapBetween, gapWithin, laid, ringsOf } from '@/drawing/apart'
 
 const SQUARE = 'M0 0L100 0L100 100L0 100Z'
 const FRAME = `${SQUARE}M20 20L20 80L80 80L80 20Z`
@@ -9,10 +9,20 @@ const DISC = 'M50 0A50 50 0 0 1 -50 0A50 50 0 0 1 50 0Z'
 const at = (path: string, x: number, y: number, turn = 0, mirrored = false) => laid(ringsOf(path), { x, y, turn, mirrored })
 
 describe('contours of a path', () => {
-  it('keeps arcs on their circle', () => {
-    const [ring] = ringsOf(DISC)
-    expect(ring?.length).toBeGreaterThan(40)
-    for (const [x, y] of ring ?? []) expect(Math.hypot(x, y)).toBeCloseTo(50, 6)
+  const middles = (ring: readonly (readonly [number, number])[]) =>
+    ring.flatMap(([x, y], i) => {
+      const before = ring.at(i - 1)
+      return before ? [[(x + before[0]) / 2, (y + before[1]) / 2] as const] : []
+    })
+
+  it('keeps the material of a disc within, and the room of one without', () => {
+    const [ring = []] = ringsOf(DISC)
+    for (const [x, y] of [...ring, ...middles(ring)]) {
+      expect(Math.hypot(x, y)).toBeGreaterThan(50 - 1e-9)
+      expect(Math.hypot(x, y)).toBeLessThan(50.03)
+    }
+    const [hole = []] = ringsOf(DISC, 'room')
+    for (const [x, y] of [...hole, ...middles(hole)]) expect(Math.hypot(x, y)).toBeLessThan(50 + 1e-9)
   })
 
   it('lays them mirrored, turned and moved', () => {
@@ -29,7 +39,22 @@ describe('gaps', () => {
   })
 
   it('measures between round and straight', () => {
-    expect(gapBetween(at(DISC, 156, 50), at(SQUARE, 0, 0), 20)?.distance).toBeCloseTo(6, 1)
+    // Never more than it is, wherever on the disc it is measured.
+    for (let turn = 0; turn < 6; turn += 0.5) {
+      const gap = gapBetween(at(DISC, 156, 50, turn), at(SQUARE, 0, 0), 20)?.distance ?? 0
+      expect(gap).toBeLessThan(6 + 1e-9)
+      expect(gap).toBeGreaterThan(5.97)
+    }
+  })
+
+  it('measures to the edge of a remnant from within, and finds what lies out of it', () => {
+    const corner = laid(ringsOf('M0 0L600 0L600 200L300 200L300 400L0 400Z', 'room'), { x: 0, y: 0 })
+    const gap = gapWithin(at(SQUARE, 193, 250), corner, 20)
+    expect(gap?.distance).toBeCloseTo(7, 9)
+    expect(gap?.away[0]).toBeCloseTo(-1, 9)
+    expect(gapWithin(at(SQUARE, 400, 250), corner, 20)?.distance).toBe(0)
+    expect(gapWithin(at(SQUARE, 250, 150), corner, 20)?.distance).toBe(0)
+    expect(gapWithin(at(SQUARE, 100, 100), corner, 20)).toBeNull()
   })
 
   it('is nothing beyond the reach and 0 on an overlap', () => {

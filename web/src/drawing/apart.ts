@@ -1,6 +1,7 @@
 /**
- * How far apart shapes lie while one of them is dragged. Arcs are taken as short chords, which is
- * near enough to show; the server judges what is kept by the true shapes.
+ * How far apart shapes lie while one of them is dragged. Arcs are taken as short lines outside of
+ * the material, so that what sticks at the least spacing keeps it; the server judges what is kept by
+ * the true shapes.
  */
 export type Point = readonly [number, number]
 type Ring = Point[]
@@ -17,10 +18,14 @@ export interface Placed {
   mirrored?: boolean | undefined
 }
 
-const CHORD = (8 * Math.PI) / 180
+/** The turn that one line stands for: 0.03 mm off an arc of 100 mm. */
+const STEP = (3 * Math.PI) / 180
 
-/** The contours of an SVG path of lines and arcs as points. */
-export function ringsOf(path: string): Ring[] {
+/**
+ * The contours of an SVG path of lines and arcs as points. They have what they bound to their left:
+ * no line lies in it where that is material, nor out of it where it is room for others.
+ */
+export function ringsOf(path: string, bounds: 'material' | 'room' = 'material'): Ring[] {
   const rings: Ring[] = []
   let ring: Ring = []
   for (const [, word = '', rest = ''] of path.matchAll(/([MLAZ])([^MLAZ]*)/g)) {
@@ -30,13 +35,16 @@ export function ringsOf(path: string): Ring[] {
       ring = [to]
       rings.push(ring)
     } else if (word === 'L') ring.push(to)
-    else if (word === 'A') ring.push(...arc(ring.at(-1) ?? to, to, n[0] ?? 0, n[3] === 1, n[4] === 1))
+    else if (word === 'A') ring.push(...arc(ring.at(-1) ?? to, to, n[0] ?? 0, n[3] === 1, n[4] === 1, bounds === 'material'))
   }
   return rings
 }
 
-/** Points of an arc after its start, by the notes on implementation of the SVG standard (F.6.5). */
-function arc(from: Point, to: Point, radius: number, isLarge: boolean, isPositive: boolean): Ring {
+/**
+ * Points of an arc after its start, by the notes on implementation of the SVG standard (F.6.5): of
+ * tangents to it where what it bounds bulges out and is held in, else of chords.
+ */
+function arc(from: Point, to: Point, radius: number, isLarge: boolean, isPositive: boolean, isHeld: boolean): Ring {
   const [dx, dy] = [(to[0] - from[0]) / 2, (to[1] - from[1]) / 2]
   const half = Math.hypot(dx, dy)
   if (half < 1e-9) return [to]
@@ -46,13 +54,17 @@ function arc(from: Point, to: Point, radius: number, isLarge: boolean, isPositiv
   let sweep = Math.atan2(to[1] - cy, to[0] - cx) - start
   if (isPositive && sweep <= 0) sweep += 2 * Math.PI
   if (!isPositive && sweep >= 0) sweep -= 2 * Math.PI
-  const count = Math.max(1, Math.ceil(Math.abs(sweep) / CHORD))
+  const count = Math.max(1, Math.ceil(Math.abs(sweep) / STEP))
   const r = Math.hypot(from[0] - cx, from[1] - cy)
-  return Array.from({ length: count }, (_, i) => {
-    if (i === count - 1) return to
-    const t = start + (sweep * (i + 1)) / count
-    return [cx + r * Math.cos(t), cy + r * Math.sin(t)] as const
-  })
+  const on = (share: number, reach: number): Point => {
+    const t = start + sweep * share
+    return [cx + reach * Math.cos(t), cy + reach * Math.sin(t)]
+  }
+  if (isPositive === isHeld) {
+    const corner = r / Math.cos(sweep / count / 2)
+    return [...Array.from({ length: count }, (_, i) => on((i + 0.5) / count, corner)), to]
+  }
+  return [...Array.from({ length: count - 1 }, (_, i) => on((i + 1) / count, r)), to]
 }
 
 /** Contours laid where a placement says: mirrored, turned, moved. */
@@ -81,6 +93,15 @@ export function gapBetween(a: Shape, b: Shape, reach: number): Gap | null {
   if (a.box[0] > b.box[2] + reach || a.box[2] < b.box[0] - reach) return null
   if (a.box[1] > b.box[3] + reach || a.box[3] < b.box[1] - reach) return null
   if (isIn(a.rings[0]?.[0], b) || isIn(b.rings[0]?.[0], a)) return { distance: 0, away: [0, 0] }
+  return gapOfEdges(a, b, reach)
+}
+
+/** The gap between a shape and the edge of the room it should lie in. Out of that it is 0. */
+export function gapWithin(a: Shape, room: Shape, reach: number): Gap | null {
+  return isIn(a.rings[0]?.[0], room) ? gapOfEdges(a, room, reach) : { distance: 0, away: [0, 0] }
+}
+
+function gapOfEdges(a: Shape, b: Shape, reach: number): Gap | null {
   let best = reach
   let away: Point | null = null
   for (const [p, q] of edges(a)) {

@@ -2,11 +2,18 @@ import { onScopeDispose, ref, shallowRef, type Ref } from 'vue'
 
 import type { Nest } from '@/api/types'
 
-import { gapBetween, laid, ringsOf, type Point, type Shape } from './apart'
+import { gapBetween, gapWithin, laid, ringsOf, type Gap, type Point, type Shape } from './apart'
 
 type Sheet = Nest['sheets'][number]
 
 const REACH_PX = 9
+
+/** How near something is to what is dragged: the gap, and how much more it is than it must be. */
+interface Touch {
+  of: Shape
+  gap: Gap
+  slack: number
+}
 
 /** What a drag has come to: how far, and whether what is dragged lies well there. */
 export interface Drag {
@@ -16,7 +23,7 @@ export interface Drag {
 
 /**
  * Dragging placements over their sheet. They stick at the least spacing to neighbours and at the
- * margin to the sheet's edges, and tell at once when they lie on something.
+ * margin to the sheet's edge, a remnant's outline too, and tell at once when they lie on something.
  */
 export function useDragging(
   given: () => { nest: Nest; sheet: Sheet; picked: readonly string[]; scale: number },
@@ -28,6 +35,7 @@ export function useDragging(
   let from: Point = [0, 0]
   let moving: Shape[] = []
   let others: Shape[] = []
+  let room: Shape | null = null
 
   function shapes(isPicked: boolean): Shape[] {
     const { nest, sheet, picked } = given()
@@ -54,6 +62,8 @@ export function useDragging(
     if (!drag.value) {
       if (Math.hypot(by[0], by[1]) * scale < 4) return
       ;[moving, others] = [shapes(true), shapes(false)]
+      const stock = nest.stock.find((s) => s.id === sheet.sheet)
+      room = stock ? laid(ringsOf(stock.path, 'room'), { x: 0, y: 0 }) : null
     }
     drag.value = settled(by, nest, sheet, REACH_PX / scale)
   }
@@ -61,36 +71,34 @@ export function useDragging(
   /** Where a drag sticks, and whether it may lie there. */
   function settled(by: [number, number], nest: Nest, sheet: Sheet, reach: number): Drag {
     const stock = nest.stock.find((s) => s.id === sheet.sheet)
-    const m = nest.margin
-    const [x0, y0, x1, y1] = bounds(moving)
     if (stock) {
-      by[0] = stuck(by[0], [m - x0, stock.width - m - x1], reach)
-      by[1] = stuck(by[1], [m - y0, stock.height - m - y1], reach)
+      const [x0, y0, x1, y1] = bounds(moving)
+      by[0] = stuck(by[0], [nest.margin - x0, stock.width - nest.margin - x1], reach)
+      by[1] = stuck(by[1], [nest.margin - y0, stock.height - nest.margin - y1], reach)
     }
-    for (let i = 0; i < 2; i += 1) {
-      const gap = nearest(by, nest.spacing + reach)
-      if (gap && gap.distance > 0 && Math.abs(gap.distance - nest.spacing) < reach) {
-        by[0] += (nest.spacing - gap.distance) * gap.away[0]
-        by[1] += (nest.spacing - gap.distance) * gap.away[1]
-      }
+    // Two touches fix it: first the tightest, then, along that, the tightest of the others.
+    const first = tightest(by, nest, reach)
+    if (first && slide(by, first, null, reach)) {
+      const second = tightest(by, nest, reach, first.of)
+      if (second) slide(by, second, first.gap.away, reach)
     }
-    const gap = nearest(by, nest.spacing + 1)
-    const isOn =
-      !stock ||
-      (x0 + by[0] >= m - 0.01 && y0 + by[1] >= m - 0.01 && x1 + by[0] <= stock.width - m + 0.01 && y1 + by[1] <= stock.height - m + 0.01)
-    return { by, isFree: isOn && (!gap || gap.distance >= nest.spacing - 0.02) }
+    const { slack } = tightest(by, nest, 1) ?? { slack: 0 }
+    return { by, isFree: slack >= -0.02 }
   }
 
-  function nearest(by: Point, reach: number) {
-    let best: ReturnType<typeof gapBetween> = null
+  /** The gap that is least above what it must be, or most below it, but for that of one thing. */
+  function tightest(by: Point, nest: Nest, reach: number, but: Shape | null = null): Touch | null {
+    let best: Touch | null = null
     for (const shape of moving) {
       const there: Shape = {
         rings: shape.rings.map((r) => r.map(([x, y]): Point => [x + by[0], y + by[1]])),
         box: [shape.box[0] + by[0], shape.box[1] + by[1], shape.box[2] + by[0], shape.box[3] + by[1]],
       }
-      for (const other of others) {
-        const gap = gapBetween(there, other, reach)
-        if (gap && (!best || gap.distance < best.distance)) best = gap
+      for (const of of room ? [...others, room] : others) {
+        if (of === but) continue
+        const least = of === room ? nest.margin : nest.spacing
+        const gap = of === room ? gapWithin(there, of, least + reach) : gapBetween(there, of, least + reach)
+        if (gap && (!best || gap.distance - least < best.slack)) best = { of, gap, slack: gap.distance - least }
       }
     }
     return best
@@ -109,6 +117,17 @@ export function useDragging(
     window.removeEventListener('pointerup', end)
   })
   return { drag, isDown: isDown as Readonly<Ref<boolean>>, begin }
+}
+
+/** Move a drag to where a gap is as it must be, along what is held; whether that could be done. */
+function slide(by: [number, number], { gap, slack }: Touch, held: Point | null, reach: number): boolean {
+  const across = held ? gap.away[0] * held[0] + gap.away[1] * held[1] : 0
+  const way: Point = held ? [gap.away[0] - across * held[0], gap.away[1] - across * held[1]] : gap.away
+  const gain = way[0] * gap.away[0] + way[1] * gap.away[1]
+  if (!gap.distance || Math.abs(slack) >= reach * gain) return false
+  by[0] -= (slack / gain) * way[0]
+  by[1] -= (slack / gain) * way[1]
+  return true
 }
 
 function bounds(shapes: readonly Shape[]): [number, number, number, number] {
