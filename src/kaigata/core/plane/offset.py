@@ -14,6 +14,9 @@ from collections.abc import Sequence
 from itertools import pairwise
 
 import numpy as np
+import numpy.typing as npt
+import shapely
+from shapely.strtree import STRtree
 
 from kaigata.core.plane.contour import Contour
 from kaigata.core.plane.meet import distance_to, meetings
@@ -51,7 +54,8 @@ def offset_contour(contour: Contour, distance: float) -> list[Contour]:
 
     Notes
     -----
-    Cost ``O(n²)`` in the pieces of the contour, the pairs tested by their boxes first.
+    Only pieces whose boxes come near each other are looked at, so the cost grows little faster than
+    the number of pieces.
 
     Examples
     --------
@@ -66,26 +70,30 @@ def offset_contour(contour: Contour, distance: float) -> list[Contour]:
     if not raw:
         # A circle of just that radius shrinks to its middle.
         return []
-    kept = [
-        s
-        for s in _split(raw)
-        if min(distance_to(p, s.at(0.5)) for p in _near_pieces(pieces, s.at(0.5), distance))
-        > distance - _NEAR
-    ]
+    split = _split(raw)
+    kept = [s for s, is_off in zip(split, _are_off(split, pieces, distance), strict=True) if is_off]
     sign = 1.0 if contour.area > 0 else -1.0
     loops = [c.simplified() for c in _loops(kept)]
     same_way = [c for c in loops if c.area * sign > LENGTH]
     return sorted(same_way, key=lambda c: -abs(c.area))
 
 
-def _near_pieces(pieces: Sequence[Segment], p: Point, distance: float) -> Sequence[Segment]:
-    """Return the pieces whose boxes come within the distance of a point, or all if none does."""
-    near = []
-    for s in pieces:
-        x0, y0, x1, y1 = s.bounds()
-        if x0 - distance <= p[0] <= x1 + distance and y0 - distance <= p[1] <= y1 + distance:
-            near.append(s)
-    return near or pieces
+def _are_off(moved: Sequence[Segment], pieces: Sequence[Segment], distance: float) -> list[bool]:
+    """Return whether the middle of each moved piece is nowhere nearer to a contour's pieces."""
+    middles = [s.at(0.5) for s in moved]
+    points = np.array(middles)
+    around = shapely.box(*(points - distance).T, *(points + distance).T)
+    near = STRtree(_boxes(pieces, 0.0)).query(around)
+    least = [math.inf] * len(moved)
+    for i, j in near.T.tolist():
+        least[i] = min(least[i], distance_to(pieces[j], middles[i]))
+    return [away > distance - _NEAR for away in least]
+
+
+def _boxes(pieces: Sequence[Segment], grow: float) -> npt.NDArray[np.object_]:
+    x0, y0, x1, y1 = np.array([s.bounds() for s in pieces]).T
+    boxes: npt.NDArray[np.object_] = shapely.box(x0 - grow, y0 - grow, x1 + grow, y1 + grow)
+    return boxes
 
 
 def _moved_pieces(pieces: Sequence[Segment], distance: float) -> list[Segment]:
@@ -127,14 +135,11 @@ def _corner(before: Segment, after: Segment, a: Point, b: Point) -> Segment:
 def _split(pieces: Sequence[Segment]) -> list[Segment]:
     """Return the pieces cut wherever two of them meet."""
     cuts: list[list[Point]] = [[] for _ in pieces]
-    boxes = np.array([s.bounds() for s in pieces])
-    low, high = boxes[:, :2] - LENGTH, boxes[:, 2:] + LENGTH
-    for i, piece in enumerate(pieces):
-        over = np.all((low[i + 1 :] <= high[i]) & (high[i + 1 :] >= low[i]), axis=1)
-        for j in (np.flatnonzero(over) + i + 1).tolist():
-            for p in meetings(piece, pieces[j]):
-                cuts[i].append(p)
-                cuts[j].append(p)
+    boxes = _boxes(pieces, LENGTH)
+    for i, j in STRtree(boxes).query(boxes).T.tolist():
+        for p in meetings(pieces[i], pieces[j]) if i < j else ():
+            cuts[i].append(p)
+            cuts[j].append(p)
     return [
         part for piece, points in zip(pieces, cuts, strict=True) for part in _cut(piece, points)
     ]
