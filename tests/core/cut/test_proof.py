@@ -151,3 +151,16 @@ def test_a_path_for_another_kerf_is_found(known, process):
     fault = fault_of(laid, path, laid.program(other).text.splitlines())
 
     assert "off its size" in fault
+
+
+def test_a_cut_in_the_middle_of_a_part_is_found(known):
+    """It comes near no contour: the circle of a hole is cut where the plate has none."""
+    laid, path, lines = known
+    rows = next(r for r in stretches(lines) if any("G2 " in lines[i] for i in r))
+    begin = rows[0] - 2
+    moved = list(lines)
+    for i in range(begin, rows[-1] + 1):
+        moved[i] = re.sub(r"X([\d.]+)", lambda m: f"X{float(m[1]) + 230:.4f}", lines[i])
+    assert moved[begin].startswith("G0")
+
+    assert "into a part" in fault_of(laid, path, moved)

@@ -6,12 +6,11 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-import numpy as np
 import shapely
 from shapely.geometry import LineString, Polygon
 from shapely.geometry import Point as ShapelyPoint
-from shapely.strtree import STRtree
 
+from kaigata.core.cut.rims import Rims
 from kaigata.core.plane import Contour, Point, Segment
 from kaigata.core.plane.meet import distance_to
 from kaigata.core.plane.tolerance import FINE_CHORD, KERNEL, LENGTH
@@ -93,24 +92,22 @@ class Scrap:
     def __init__(self, sheet: Polygon, materials: list[Polygon], kerf: float) -> None:
         self._room = sheet.buffer(_SLACK - kerf / 2, join_style="mitre")
         shapely.prepare(self._room)
-        for m in materials:
-            shapely.prepare(m)
-        self._materials = np.array(materials, dtype=object)
-        self._tree = STRtree(materials)
+        self._rims = Rims(materials)
 
     def is_off(self, p: Point, own: int, least: float) -> bool:
-        """Whether a point lies a distance from a part's material, mm."""
-        return bool(shapely.distance(ShapelyPoint(p), self._materials[own]) >= least - _SLACK)
+        """Whether a point in scrap lies a distance from a part, mm."""
+        near = self._rims.near(ShapelyPoint(p), least - _SLACK)
+        return all(part != own for part, _ in near)
 
     def is_clear(self, lead: LineString, *, half_kerf: float, own: int, apart: float) -> bool:
-        """Whether a cut keeps half a kerf from its own part and ``apart`` from every other."""
+        """Whether a cut keeps half a kerf from its own part and ``apart`` from every other.
+
+        It begins or ends in scrap, so that it would cross a contour on its way into a part.
+        """
         if not self._room.covers(lead):
             return False
-        for i in self._tree.query(lead, predicate="dwithin", distance=max(apart, half_kerf)):
-            least = half_kerf if i == own else apart
-            if shapely.distance(lead, self._materials[i]) < least - _SLACK:
-                return False
-        return True
+        near = self._rims.near(lead, max(apart, half_kerf))
+        return all(away >= (half_kerf if part == own else apart) - _SLACK for part, away in near)
 
 
 def lead_ins(

@@ -15,6 +15,7 @@ from shapely.geometry import LineString, MultiLineString, Point, Polygon
 from shapely.strtree import STRtree
 
 from kaigata.core.cut.passes import Pass, ToolPath
+from kaigata.core.cut.rims import Rims
 from kaigata.core.plane import Region, Segment
 from kaigata.core.plane.tolerance import CODE, FINE_CHORD
 
@@ -164,14 +165,17 @@ def _into_parts(
 ) -> str:
     """Return which cut comes nearer to a part than half the kerf, if one does."""
     half = path.rules.kerf / 2
-    tree = STRtree([r.polygon() for r in regions])
-    near = tree.query([line for _, line in cuts], predicate="dwithin", distance=half - CODE)
+    lines, parts = [line for _, line in cuts], [r.polygon() for r in regions]
+    near = Rims(parts).touched(lines, half - CODE)
+    if not near.size:
+        # What comes near no contour lies in a part as a whole, or not at all.
+        near = STRtree(parts).query([Point(x.coords[0]) for x in lines], predicate="within").T
     if not near.size:
         return ""
-    cut, part = near[:, 0]
+    cut, part = near[0]
     run, line = path.runs[cuts[cut][0]], cuts[cut][1]
-    depth = half - float(shapely.distance(line, tree.geometries[part]))
-    x, y = shapely.shortest_line(line, tree.geometries[part]).coords[1]
+    depth = half - float(shapely.distance(line, parts[part]))
+    x, y = shapely.shortest_line(line, parts[part]).coords[1]
     name = _name(path.passes[run.of]) if run.kind == "cut" else "a cut through scrap"
     return f"{name} cuts {depth:.3f} mm into a part at {x:.2f}, {y:.2f}: it is off its size"
 
