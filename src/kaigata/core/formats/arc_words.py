@@ -10,7 +10,7 @@ from kaigata.core.plane import Point, Segment
 
 __all__ = ["Joints", "RoundedArc", "rounded_arc"]
 
-_MOST_LEAN = 12
+_MOST_LEAN = 60
 """Half decimals by which an arc may be flatter or rounder than drawn."""
 
 _RADII = 5.0
@@ -50,8 +50,8 @@ def rounded_arc(
     A machine that keeps the kerf off on the right takes the slightest turn to the right, which
     rounding gives small arcs, for an inside corner, and may find no crossing there. With
     ``joints`` the arc is therefore made a trifle flatter where it turns left, rounder where it
-    turns right, until it joins its neighbours without such a turn: at most six decimals, measured
-    at its middle.
+    turns right, until it joins its neighbours without such a turn: at most thirty decimals,
+    measured at its middle.
 
     Parameters
     ----------

@@ -9,12 +9,15 @@ from kaigata.core.errors import InputError
 from kaigata.core.plane import Point, Segment
 from kaigata.core.plane.meet import crossings
 from kaigata.core.plane.segment import bulge_of_sweep
-from kaigata.core.plane.tolerance import LENGTH
+from kaigata.core.plane.tolerance import CODE, LENGTH
 
 __all__ = ["TANGENT", "kept_off"]
 
 TANGENT = 1e-4
 """Sine of a turn that is no corner to a machine."""
+
+_CLEARLY = 1.05
+"""How much farther off the other crossing must be for one to be clearly the nearest."""
 
 
 def kept_off(chain: Sequence[Segment], at: Point, r: float, where: str) -> list[Segment]:
@@ -84,9 +87,11 @@ def _cut_short(
 
     Controllers take the crossing nearest to the corner, wherever on the two courses it lies.
     """
-    found = crossings(before, after)
-    p = min(found, key=lambda q: math.dist(q, corner), default=None)
-    if p is not None:
+    found = sorted(crossings(before, after), key=lambda q: math.dist(q, corner))
+    near = [q for q in found if math.dist(q, corner) < _CLEARLY * math.dist(found[0], corner)]
+    # Of two as near as each other, and apart, no one knows which a controller takes.
+    if found and math.dist(near[0], near[-1]) < CODE:
+        p = found[0]
         until, since = before.share_of(p), after.share_of(p)
         slack = LENGTH / before.length, LENGTH / after.length
         if -slack[0] < until < 1 + slack[0] and -slack[1] < since < 1 + slack[1]:
