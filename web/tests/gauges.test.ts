@@ -26,9 +26,9 @@ describe('gauges', () => {
     expect(group?.scale).toBe(10)
   })
 
-  it('keep what is being read and what is refused by themselves', () => {
-    const names = byGauge([line({ state: 'reading', thickness: null }), line({ state: 'refused' }), line({})]).map((g) => g.name)
-    expect(names).toEqual(['Being read', 'Refused', '1.5 galvanised'])
+  it('keep what is being read, what is refused and what is left open by themselves', () => {
+    const lines = [line({ state: 'reading', thickness: null }), line({ state: 'refused' }), line({ state: 'asking', thickness: null }), line({})]
+    expect(byGauge(lines).map((g) => g.name)).toEqual(['Being read', 'Refused', 'Left open', '1.5 galvanised'])
   })
 })
 

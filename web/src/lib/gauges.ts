@@ -29,6 +29,7 @@ export function byGauge(lines: readonly RackLine[]): GaugeGroup[] {
 export function gaugeName(line: RackLine): string {
   if (line.state === 'reading') return 'Being read'
   if (line.state === 'refused') return 'Refused'
+  if (line.state === 'asking') return 'Left open'
   return gaugeText(line.thickness, line.material)
 }
 

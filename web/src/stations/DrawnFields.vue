@@ -12,8 +12,8 @@ import { useGiven } from './useGiven'
 const props = defineProps<{ line: RackLine }>()
 const view = useView()
 const { bends, give, setBend } = useGiven(() => props.line.part, () => props.line.drawn?.bends)
-/** The inside radius of bends of which none is given. */
-const asThick = computed(() => (props.line.thickness ? length(props.line.thickness, view.units) : '= thickness'))
+/** The inside radius of bends of which none is given: the thickness, once that is known. */
+const asThick = computed(() => (props.line.thickness ? length(props.line.thickness, view.units) : '= t'))
 
 function setAngle(at: number, event: Event): void {
   const angle = Number((event.target as HTMLInputElement).value)
@@ -28,7 +28,7 @@ function setAngle(at: number, event: Event): void {
     <div v-if="!line.drawn?.unit" class="field"><span>One unit is</span>
       <span class="pair"><button type="button" name="unit-mm" @click="give({ unit: 1 })">1 mm</button><button type="button" name="unit-in" @click="give({ unit: 25.4 })">1 inch</button></span>
     </div>
-    <div class="field"><span>Thickness</span><LengthField :model-value="line.thickness ?? 0" label="Thickness" @update:model-value="give({ thickness: $event })" /></div>
+    <div class="field"><span>Thickness</span><LengthField :model-value="line.thickness" label="Thickness" placeholder="not said" @update:model-value="$event && give({ thickness: $event })" /></div>
     <table v-if="line.drawn?.unit && bends.length" class="rows">
       <thead><tr><th>line</th><th>turn, °</th><th>R</th><th>direction</th></tr></thead>
       <tbody>
