@@ -39,3 +39,8 @@ const queries = new QueryClient({
 })
 
 createApp(App).use(createPinia()).use(router).use(VueQueryPlugin, { queryClient: queries }).mount('#app')
+
+// A page that the browser kept, and shows again on going back, knows nothing of what was done since.
+window.addEventListener('pageshow', (event) => {
+  if (event.persisted) void queries.invalidateQueries()
+})
