@@ -8,13 +8,16 @@ import pytest
 import shapely
 
 from kaigata.core.cut import ByHand, Marking, find_post
+from kaigata.core.cut.corners import cornered
 from kaigata.core.cut.detour import Freed
+from kaigata.core.cut.lead import entered
 from kaigata.core.cut.marking import marks_of
 from kaigata.core.cut.sequence import Stop, heat_spread, nearest_next
 from kaigata.core.cut.strokes import lettering, width_of
 from kaigata.core.errors import InputError
 from kaigata.core.nest import Placement
-from kaigata.core.plane import Segment
+from kaigata.core.plane import Contour, Segment
+from kaigata.core.plane.offset import offset_contour
 from tests.core.cut.given import BENT, PLATE, Laid, rules
 
 TWO = [("plate", 20, 20), ("plate", 20, 120)]
@@ -375,3 +378,15 @@ def test_a_web_of_skeleton_that_two_kerfs_take_is_told_with_its_place(gap, is_lo
     assert bool(found) is is_lost
     if is_lost:
         assert found[0].at[1] == pytest.approx(80 + gap / 2)
+
+
+@pytest.mark.parametrize("at", [0.1, 0.5, 0.9])
+def test_a_loop_keeps_off_the_edge_on_which_the_path_is_entered(at):
+    # An arm over a plate, 5 mm apart: the loop at the arm's end would reach across.
+    arm = [(0, 0), (100, 0), (100, 20), (30, 20), (30, 25), (60, 25), (60, 45), (0, 45)]
+    (path,) = offset_contour(Contour.through(arm), 0.1)
+    wall = max(range(len(path.segments)), key=lambda i: -math.dist(path.segments[i].end, (30, 20)))
+
+    looped = cornered(entered(path, wall, at), 0.1, "loop", 6.0, lambda *_: True)
+
+    assert sum(s.bulge < 0 for s in looped.segments) == 5

@@ -49,7 +49,7 @@ def cornered(path: Contour, half: float, style: str, reach: float, is_clear: IsC
     """
     if style == "round":
         return path
-    line = LineString([p for s in path.segments for p in s.flattened(SAME)])
+    line = path.polygon(SAME).exterior
     shapely.prepare(line)
 
     def is_free(way: Sequence[Segment], arc: Segment) -> bool:
