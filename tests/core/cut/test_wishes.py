@@ -163,6 +163,69 @@ def test_a_part_its_neighbours_cut_out_need_not_be_in_an_order_made_by_hand(tmp_
         known.path(rules("laser"), by_hand={1: ByHand(order=tuple(around))})
 
 
+def test_holes_are_cut_before_the_neighbours_free_their_part(tmp_path):
+    kerf = rules("laser").kerf
+    frame = {"outer": PLATE["outer"], "holes": [[[40, 20], [40, 40], [60, 40], [60, 20]]]}
+    known = Laid({"frame": frame}, [("frame", 20 + i * (100 + kerf), 20 + j * (60 + kerf))
+                                    for i in range(3) for j in range(3)])  # fmt: skip
+    holes = [("frame", i + 1, "hole 1") for i in range(9)]
+    outlines = [("frame", i + 1, "outer") for i in range(9)]
+    late = [*holes[:4], *holes[5:], *outlines[:4], *outlines[5:], holes[4], outlines[4]]
+
+    for row in (rules("laser"), replace(rules("laser"), joint_width=0.5, joint_count=2.0)):
+        path = known.path(row, common_cut=True)
+        line = known.check(path, tmp_path, "--joint", 0.5)
+        assert line.startswith("ok"), line
+    with pytest.raises(InputError, match="frame 5 hole 1 must be cut before frame 2 outer"):
+        known.path(rules("laser"), common_cut=True, by_hand={1: ByHand(order=tuple(late))})
+
+
+def test_a_joint_in_a_common_cut_holds_the_parts_on_both_sides(tmp_path):
+    kerf = rules("laser").kerf
+    row = replace(rules("laser"), joint_width=6.0, joint_count=4.0)
+    known = plates([("plate", 20, 20), ("plate", 20, 80 + kerf)])
+
+    path = known.path(row, common_cut=True)
+
+    joints = [g.at for p in path.passes for g in p.gaps if g.kind == "joint"]
+    assert any(80 - 1e-6 < y < 80 + kerf + 1e-6 for _, y in joints)
+    line = known.check(path, tmp_path, "--joint", 6)
+    assert line.startswith("ok"), line
+    assert "few-joints" not in {f.code for f in path.findings}
+
+
+def test_a_part_with_room_for_fewer_joints_than_asked_for_is_said():
+    disc = {"outer": [[0, 30, 1], [60, 30, 1]], "holes": []}
+    strip = {"outer": [[0, 0], [60, 0], [60, 12], [0, 12]], "holes": []}
+    shapes = {"disc": disc, "plate": PLATE, "strip": strip}
+    known = Laid(
+        shapes, [("disc", 20, 20), ("disc", 20, 90), ("plate", 120, 20), ("strip", 250, 20)]
+    )
+
+    found = known.path(replace(rules("laser"), joint_width=8.0, joint_count=6.0)).findings
+
+    few = {f.text.split(" copy")[0]: f for f in found if f.code == "few-joints"}
+    assert few.keys() == {"disc", "strip"}
+    assert "holds by 0 of 6 micro-joints, and 1 other copy by too few" in few["disc"].text
+    assert (few["disc"].level, few["strip"].level) == ("warning", "note")
+
+
+def test_a_common_cut_just_ahead_is_entered_at_its_end(tmp_path):
+    quarter = math.tan(math.pi / 8)
+    outer = [[1, 0], [25, 0, quarter], [30, 5], [30, 39, quarter], [29, 40], [1, 40, quarter],
+             [0, 39], [0, 1, quarter]]  # fmt: skip
+    row = replace(rules("laser"), lead_in=10.0, lead_kind="line")
+    known = Laid({"d": {"outer": outer, "holes": []}},
+                 [("d", 10, 10), ("d", 10, 50 + row.kerf)], (70, 400))  # fmt: skip
+
+    path = known.path(row, common_cut=True)
+
+    assert [len(p.gaps) for p in path.passes] == [0, 1]
+    assert path.passes[1].lead is None
+    line = known.check(path, tmp_path)
+    assert line.startswith("ok"), line
+
+
 def test_parts_nearer_than_the_kerf_have_no_common_cut():
     known = plates([("plate", 20, 20), ("plate", 120.1, 20)])
     path = known.path(rules("laser"), common_cut=True)

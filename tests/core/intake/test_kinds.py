@@ -156,6 +156,21 @@ def test_a_hole_cut_square_and_a_slot_across_a_bend():
     assert [len(b.lines) for b in blank.bends] == [2]
 
 
+@pytest.mark.parametrize("angle", [90, -90])
+def test_a_sharp_bend_whose_outer_arc_is_cut_in_two(angle):
+    shape = profile([40, (angle, 0), 60], thickness=2.0, wide=80)
+    window = unfolded(less(shape, box(30, 35, -20, 20, 10, 40)))
+    slot = unfolded(less(shape, box(30, 35, -90, 20, 10, 180)))
+
+    bent = math.radians(90) * K * 2
+    # Of the bent side the tool takes 18 or 20 mm beyond the bend, as it stands up or down.
+    beyond = 20 - (2 if angle > 0 else 0)
+    assert window.region.area == pytest.approx(80 * (100 + bent) - 10 * (10 + bent + beyond))
+    assert [len(b.lines) for b in window.bends] == [2]
+    assert slot.region.area == pytest.approx(80 * (100 + bent) - 10 * (70 + bent))
+    assert (len(slot.panels), len(slot.bends)) == (3, 2)
+
+
 def test_a_countersink_is_cut_at_its_narrow_end_and_marked():
     plate = box(0, 0, 0, 100, 60, 3)
     hole = round_bar((30, 30, -1), (0, 0, 1), 2.75, 10)

@@ -16,7 +16,7 @@ from kaigata.core.errors import InputError
 from kaigata.core.plane import Contour, Point
 from kaigata.core.plane.tolerance import SAME
 
-__all__ = ["joints_of", "require_joints"]
+__all__ = ["joints_of", "joints_wanted", "require_joints"]
 
 _FROM_ENTRY = 4.0
 """mm: a joint keeps this far from where the contour is entered."""
@@ -45,13 +45,25 @@ def require_joints(rules: CutRules) -> None:
         )
 
 
+def joints_wanted(path: Contour, rules: CutRules) -> int:
+    """Return how many joints the chart asks for along an outline's path."""
+    if not rules.has_joints:
+        return 0
+    return int(rules.joint_count or max(1, math.floor(path.length / rules.joint_spacing)))
+
+
 def joints_of(
-    path: Contour, nominal: Contour, rules: CutRules, bends: Sequence[LineString]
+    path: Contour,
+    nominal: Contour,
+    rules: CutRules,
+    bends: Sequence[LineString],
+    taken: Sequence[Gap] = (),
 ) -> list[Gap]:
     """Return the joints along an outline's path, evenly spread as far as its edges allow.
 
     They lie on straight edges (on arcs only if the chart asks for it), clear of corners, of the
     entry and of bend lines, and never where the path runs out through scrap to turn a corner.
+    There may be fewer than wanted.
 
     Parameters
     ----------
@@ -63,13 +75,21 @@ def joints_of(
         Width of a joint along the edge, and how many or how far apart.
     bends : sequence of LineString
         The part's bend lines on the sheet.
+    taken : sequence of Gap
+        Stretches of the path that are not cut anyway, because another part's cut serves them.
     """
-    if not rules.has_joints:
+    count = joints_wanted(path, rules)
+    if not count:
         return []
-    count = rules.joint_count or max(1, math.floor(path.length / rules.joint_spacing))
-    places = _places(path, nominal, rules, shapely.union_all(list(bends)) if bends else None)
+    places = [
+        place
+        for place in _places(
+            path, nominal, rules, shapely.union_all(list(bends)) if bends else None
+        )
+        if all(place.end < g.start or place.start > g.end for g in taken)
+    ]
     found: list[Gap] = []
-    for i in range(int(count)):
+    for i in range(count):
         wanted = path.length * (i + 0.5) / count
         free = [g for g in places if all(abs(g.start - f.start) > 3 * g.width for f in found)]
         if not free:

@@ -5,18 +5,20 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 
 import shapely
-from shapely.geometry import Polygon
+from shapely.geometry import LineString, Polygon
+from shapely.geometry import Point as ShapelyPoint
 from shapely.geometry.base import BaseGeometry
 from shapely.strtree import STRtree
 
+from kaigata.core.cut.joints import joints_wanted
 from kaigata.core.cut.lead import Lead
-from kaigata.core.cut.passes import CutRules
+from kaigata.core.cut.passes import CutRules, Gap, Pass
 from kaigata.core.findings import Finding, Level, counted
 from kaigata.core.nest import Placement
 from kaigata.core.plane import Point
 from kaigata.core.plane.tolerance import SAME
 
-__all__ = ["UNDER_KERF", "crowding", "hole_marked", "lost_webs", "tight_lead"]
+__all__ = ["UNDER_KERF", "crowding", "few_joints", "hole_marked", "lost_webs", "tight_lead"]
 
 UNDER_KERF = frozenset({"spacing-under-kerf", "margin-under-kerf"})
 """Codes of the findings that parts lie where no path can cut them."""
@@ -60,6 +62,47 @@ def hole_marked(name: str, at: Point, width: float) -> Finding:
         f"at {at[0]:.1f}, {at[1]:.1f} and not cut. Drill it.",
         at=at,
     )
+
+
+def few_joints(passes: Sequence[Pass], rules: CutRules) -> Iterator[Finding]:
+    """Yield a finding for each part of which copies hold by fewer micro-joints than asked for.
+
+    A joint in a common cut holds the parts on both sides.
+    """
+    joints = [(i, _middle(p, g)) for i, p in enumerate(passes) for g in p.gaps if g.kind == "joint"]
+    tree = STRtree([at for _, at in joints])
+    short: dict[str, list[tuple[int, Pass]]] = {}
+    for i, wanted in enumerate(passes):
+        if wanted.name != "outer" or not joints_wanted(wanted.path, rules):
+            continue
+        shared = [_line(wanted, g) for g in wanted.gaps if g.kind == "shared"]
+        held = {int(k) for k in tree.query(shared, "dwithin", SAME)[1]} if shared else set()
+        count = len(held) + sum(of == i for of, _ in joints)
+        if count < joints_wanted(wanted.path, rules):
+            short.setdefault(wanted.part, []).append((count, wanted))
+    for part, found in short.items():
+        count, wanted = min(found, key=lambda f: f[0])
+        others = counted(len(found) - 1, "other copy", "other copies")
+        more = f", and {others} by too few" if len(found) > 1 else ""
+        yield Finding(
+            level=Level.NOTE if count else Level.WARNING,
+            code="few-joints",
+            text=f"{part} copy {wanted.copy}, outer, holds by {count} of "
+            f"{counted(joints_wanted(wanted.path, rules), 'micro-joint', 'micro-joints')}{more}: "
+            "its own edges have room for no more. Make them narrower, let them lie on arcs, or cut "
+            "no edges in common.",
+            at=wanted.nominal.vertices[0][:2],
+        )
+
+
+def _line(wanted: Pass, gap: Gap) -> LineString:
+    """Return the stretch of a pass that a gap leaves out."""
+    pieces = wanted.left_out(gap)
+    return LineString([pieces[0].start, *(p for s in pieces for p in s.flattened(SAME))])
+
+
+def _middle(wanted: Pass, gap: Gap) -> ShapelyPoint:
+    return _line(wanted, gap).interpolate(0.5, normalized=True)
 
 
 def lost_webs(

@@ -73,6 +73,10 @@ class Pass:
         pieces[-1] = (*pieces[-1], *last)
         return [p for p in pieces if p]
 
+    def left_out(self, gap: Gap) -> tuple[Segment, ...]:
+        """Return the stretch of the path that a gap leaves out."""
+        return tuple(piece_of(self.path.segments, gap.start, gap.end))
+
     @property
     def pierce(self) -> Point:
         """Where the beam starts."""

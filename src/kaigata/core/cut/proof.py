@@ -106,12 +106,13 @@ def prove(path: ToolPath, done: Sequence[Cut], regions: Sequence[Region], edge: 
     for i, run in enumerate(path.runs):
         if run.kind == "cut":
             of_pass.setdefault(run.of, []).append(i)
-    all_cuts = STRtree([lines[i] for i in cuts])
+    joints = [_line(p.left_out(g)) for p in path.passes for g in p.gaps if g.kind == "joint"]
+    served = STRtree([*(lines[i] for i in cuts), *joints])
     largest = 0.0
     for at, wanted in enumerate(path.passes):
         own = of_pass.get(at, [])
         found, fault = _deviation(
-            wanted, [done[i] for i in own], [lines[i] for i in own], path.rules.kerf / 2, all_cuts
+            wanted, [done[i] for i in own], [lines[i] for i in own], path.rules.kerf / 2, served
         )
         largest = max(largest, found)
         if fault:
@@ -185,9 +186,12 @@ def _deviation(
     cuts: Sequence[Cut],
     lines: Sequence[LineString],
     half: float,
-    all_cuts: STRtree,
+    served: STRtree,
 ) -> tuple[float, str]:
-    """Return how far the finished edge of a contour strays from nominal, and what is wrong."""
+    """Return how far the finished edge of a contour strays from nominal, and what is wrong.
+
+    ``served`` holds all that is cut, and the stretches that are left for joints.
+    """
     shape = wanted.nominal.polygon().buffer(
         half if wanted.name == "outer" else -half, quad_segs=_ROUND
     )
@@ -208,14 +212,11 @@ def _deviation(
     away = np.full(len(feet), wanted.path.length)
     if lines:
         away = np.abs(shapely.distance(feet, MultiLineString(list(lines))) - half)
-    for gap in wanted.gaps:
-        if gap.kind == "joint":
-            away[shapely.distance(feet, Point(gap.at)) < gap.width / 2 + CODE] = 0.0
-    # What its own cut leaves may be another's: a common edge.
+    # What its own cut leaves may be another's, a common edge, or a joint of either.
     left = np.flatnonzero(away > CODE)
     if len(left):
-        served, _ = all_cuts.query(feet[left], predicate="dwithin", distance=half + CODE)
-        away[left[np.unique(served)]] = 0.0
+        there, _ = served.query(feet[left], predicate="dwithin", distance=half + CODE)
+        away[left[np.unique(there)]] = 0.0
     found = float(away.max())
     return found, f"is left uncut over {found:.3f} mm and more" if found > CODE else ""
 

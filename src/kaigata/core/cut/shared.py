@@ -40,9 +40,14 @@ def sharing(passes: Sequence[Pass]) -> list[Pass]:
 def _entered_beside(
     wanted: Pass, lines: Sequence[tuple[int, Segment]], tree: STRtree, place: int
 ) -> Pass:
-    """Return a pass that is not entered in the middle of an edge it leaves out."""
+    """Return a pass that is not entered in an edge it leaves out, or just before one.
+
+    A lead longer than what is cut with it would be scrap for nothing: the end of the common edge
+    is open already.
+    """
     gaps = _gaps(wanted, lines, tree, place)
-    first = next((g for g in gaps if g.start < LENGTH), None)
+    ahead = LENGTH + (wanted.lead.length if wanted.lead else 0.0)
+    first = next((g for g in gaps if g.start < ahead), None)
     if first is None:
         return wanted
     at, segments = 0.0, list(wanted.path.segments)

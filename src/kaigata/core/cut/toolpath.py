@@ -14,7 +14,7 @@ from shapely.strtree import STRtree
 from kaigata.core.cut.corners import cornered
 from kaigata.core.cut.detour import Freed
 from kaigata.core.cut.joints import joints_of, require_joints
-from kaigata.core.cut.judge import crowding, hole_marked, lost_webs, tight_lead
+from kaigata.core.cut.judge import crowding, few_joints, hole_marked, lost_webs, tight_lead
 from kaigata.core.cut.kerf import KerfLoop, kerf_loops
 from kaigata.core.cut.lead import (
     Lead,
@@ -134,7 +134,7 @@ def tool_path(
         tasks.append(task)
         is_by_hand = _key(task, laid) in by_hand.pierces
         findings += tight_lead(_name(task, laid), task.leads[0], rules, is_by_hand=is_by_hand)
-    stops = _stops(tasks, laid)
+    stops = _stops(tasks, laid, rules.kerf)
     passes = [
         _enclosing(tasks[at], entry, laid, rules, wishes, scrap)
         for at, entry in _ordered(tasks, stops, laid, wishes, by_hand)
@@ -143,6 +143,7 @@ def tool_path(
         passes = sharing(passes)
     _require_all_named(passes, by_hand.order)
     passes = [_jointed(p, rules, laid) for p in passes]
+    findings += few_joints(passes, rules)
     marks = _marks(order, sheet, wishes, drilled, laid, findings)
     strokes = _scrap_cuts(sheet, laid, rules, wishes)
     runs = _runs(passes, marks, strokes, laid, round_freed=wishes.round_freed)
@@ -351,23 +352,24 @@ def _jointed(wanted: Pass, rules: CutRules, laid: _Sheet) -> Pass:
     """Return an outline with its micro-joints; none on an edge that another cut serves."""
     if wanted.name != "outer":
         return wanted
-    joints = [
-        j
-        for j in joints_of(wanted.path, wanted.nominal, rules, laid.bends[wanted.placement])
-        if all(j.end < g.start or j.start > g.end for g in wanted.gaps)
-    ]
+    bends = laid.bends[wanted.placement]
+    joints = joints_of(wanted.path, wanted.nominal, rules, bends, wanted.gaps)
     return replace(wanted, gaps=tuple(sorted((*wanted.gaps, *joints), key=lambda g: g.start)))
 
 
-def _stops(tasks: Sequence[_Task], laid: _Sheet) -> list[Stop]:
+def _stops(tasks: Sequence[_Task], laid: _Sheet, kerf: float) -> list[Stop]:
     of_placement: dict[int, list[int]] = {}
     for i, task in enumerate(tasks):
         of_placement.setdefault(task.placement, []).append(i)
-    tree = STRtree([r.outer.polygon() for r in laid.regions])
+    outlines = [r.outer.polygon() for r in laid.regions]
+    tree = STRtree(outlines)
     stops = []
     for task in tasks:
         if task.loop.hole is None:
-            before = [i for i in of_placement[task.placement] if tasks[i].loop.hole is not None]
+            freed = _freed_by(task.placement, outlines, tree, kerf)
+            before = [
+                i for p in freed for i in of_placement.get(p, ()) if tasks[i].loop.hole is not None
+            ]
         else:
             hole = task.nominal.polygon()
             inside = tree.query(hole, predicate="contains")
@@ -375,6 +377,19 @@ def _stops(tasks: Sequence[_Task], laid: _Sheet) -> list[Stop]:
         entries = tuple((e.pierce, e.out.end if e.out else e.entry) for e in task.leads)
         stops.append(Stop(entries, frozenset(before)))
     return stops
+
+
+def _freed_by(
+    placement: int, outlines: Sequence[Polygon], tree: STRtree, kerf: float
+) -> Iterator[int]:
+    """Yield the parts that come loose with a cut round one: itself, and those a kerf beside it.
+
+    What lies a kerf away is cut along the same line, and may be free before its own turn comes.
+    """
+    yield placement
+    outline = outlines[placement]
+    near = np.sort(tree.query(outline, predicate="dwithin", distance=kerf + LENGTH))
+    yield from (int(i) for i in near if not outlines[int(i)].intersects(outline))
 
 
 def _marks(

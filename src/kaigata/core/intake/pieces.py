@@ -145,10 +145,10 @@ def _bend_groups(
 
 
 def _fold_groups(skins: Skins, sheet_of: Mapping[int, int]) -> list[list[SharpFold]]:
-    groups: dict[tuple[frozenset[int], int], list[SharpFold]] = {}
+    """Return the sharp folds by bends: two panels meet along one line only."""
+    groups: dict[frozenset[int], list[SharpFold]] = {}
     for fold in skins.folds:
-        beside = frozenset(sheet_of[i] for i in fold.planes)
-        groups.setdefault((beside, fold.arc), []).append(fold)
+        groups.setdefault(frozenset(sheet_of[i] for i in fold.planes), []).append(fold)
     return list(groups.values())
 
 

@@ -32,11 +32,11 @@ _PARALLEL = 1e-6
 
 @dataclass(frozen=True, slots=True)
 class SharpFold:
-    """A bend without inside radius: the inner corner's edge, its two planes, the outer arc."""
+    """A bend without inside radius: the inner corner's edge, its two planes, the outer arcs."""
 
     edge: int
     planes: tuple[int, int]
-    arc: int
+    arcs: frozenset[int]
 
 
 @dataclass(frozen=True)
@@ -118,25 +118,29 @@ class _Search:
             flat = len(beside) == 2 and all(self.solid.faces[i].kind == "plane" for i in beside)
             if not flat or not all(i in self.mates for i in beside):
                 continue
-            for arc in arcs:
-                if self._on_axis(edge, self.solid.faces[arc]):
-                    out.append(SharpFold(edge, (beside[0], beside[1]), arc))
-                    break
+            around = frozenset(i for i in arcs if self._runs_around(i, edge))
+            if around:
+                out.append(SharpFold(edge, (beside[0], beside[1]), around))
         return out
 
-    def _on_axis(self, edge: int, cylinder: Face) -> bool:
-        curve = self.solid.curve(edge)
+    def _runs_around(self, arc: int, edge: int) -> bool:
+        """Whether an edge lies on a cylinder's axis, somewhere along the cylinder."""
+        curve, cylinder = self.solid.curve(edge), self.solid.faces[arc]
         if curve.kind != "line":
             return False
         off = np.cross(curve.points - cylinder.origin, cylinder.direction)
-        return float(np.linalg.norm(off, axis=1).max()) < SAME
+        if float(np.linalg.norm(off, axis=1).max()) > SAME:
+            return False
+        points = np.vstack([self.solid.curve(c.edge).points for c in cylinder.coedges])
+        one, two = curve.points @ cylinder.direction, points @ cylinder.direction
+        return bool(min(one.max(), two.max()) - max(one.min(), two.min()) > SAME)
 
     def skins(self) -> Skins:
         """Return the skins, the upper one by how its largest panel looks."""
         first, second = self._seeds()
         top = self._reached(first)
         bottom = frozenset(j for i in top for j in self.mates.get(i, ()))
-        bottom |= {f.arc for f in self.sharp_folds if set(f.planes) <= top}
+        bottom = bottom.union(*(f.arcs for f in self.sharp_folds if set(f.planes) <= top))
         if second in top or top & bottom:
             raise InputError(
                 "its two sides run into each other without an edge, so neither can be laid flat",
@@ -162,7 +166,7 @@ class _Search:
         return i, j
 
     def _reached(self, seed: int) -> frozenset[int]:
-        skin_like = set(self.mates) | {f.arc for f in self.sharp_folds}
+        skin_like = set(self.mates).union(*(f.arcs for f in self.sharp_folds))
         across = defaultdict(list)
         for fold in self.sharp_folds:
             across[fold.planes[0]].append(fold.planes[1])
