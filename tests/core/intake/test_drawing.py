@@ -2,6 +2,7 @@
 
 import json
 import math
+from itertools import pairwise
 
 import ezdxf
 import pytest
@@ -70,6 +71,24 @@ def test_ends_apart_or_past_each_other_are_joined(shape, rng):
     (again,) = join(strokes).contours
 
     assert abs(again.area) == pytest.approx(contour.area, abs=0.03 * contour.length)
+
+
+@given(st.integers(2, 40), st.randoms(use_true_random=False))
+def test_ends_of_lines_as_short_as_the_gaps_are_joined_without_crossing(pieces, rng):
+    def off(p):
+        return (p[0] + rng.uniform(-0.004, 0.004), p[1] + rng.uniform(-0.004, 0.004))
+
+    # One side of a square is drawn in pieces that hardly turn; one of them is very short.
+    along = sorted(rng.uniform(0.05, 39.95) for _ in range(pieces))
+    corners = [(0.0, 0.0), *((x, 0.0) for x in (*along, along[-1] + 0.02)), (40.0, 0.0),
+               (40.0, 40.0), (0.0, 40.0)]  # fmt: skip
+    corners = [c for i, c in enumerate(corners) if math.dist(c, corners[i - 1]) > 0.019]
+    strokes = [Segment(off(a), off(b)) for a, b in pairwise([*corners, corners[0]])]
+
+    (again,) = join(strokes).contours
+
+    assert again.polygon().is_valid
+    assert abs(again.area) == pytest.approx(1600, abs=2)
 
 
 def drawn(path, version, draw, *, units=4):

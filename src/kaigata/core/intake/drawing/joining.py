@@ -241,11 +241,14 @@ class _Graph:
             self._meet(a, b)
 
     def _meet(self, a: int, b: int) -> None:
-        """Bring two ends to one point: where their lines cross, else where the arc ends."""
+        """Bring two ends to one point: where their lines cross, else where the arc ends.
+
+        A crossing far off, or one that would turn a short line about, is none.
+        """
         p, q = self.points[a], self.points[b]
         one, two = self.segments[a // 2], self.segments[b // 2]
         crossing = _crossing(one, p, two, q) if one.is_line and two.is_line else None
-        if crossing is not None:
+        if crossing is not None and not (self._turns(a, crossing) or self._turns(b, crossing)):
             at = crossing
         elif one.is_line != two.is_line:
             at = q if one.is_line else p
@@ -253,6 +256,11 @@ class _Graph:
             at = ((p[0] + q[0]) / 2, (p[1] + q[1]) / 2)
         for end in (a, b):
             self._move(end, at)
+
+    def _turns(self, end: int, to: Point) -> bool:
+        """Whether a line would turn about if one of its ends were moved."""
+        (x, y), (u, v) = self.points[end ^ 1], self._away(end)
+        return (x - to[0]) * u + (y - to[1]) * v <= 0
 
     def _move(self, end: int, to: Point) -> None:
         s = self.segments[end // 2]
@@ -323,8 +331,12 @@ def _turn(u: Point, v: Point) -> float:
 
 
 def _crossing(one: Segment, p: Point, two: Segment, q: Point) -> Point | None:
-    """Return where two lines cross when that is near the ends to be joined."""
+    """Return where two lines cross when that is near the ends to be joined.
+
+    Lines that hardly turn cross anywhere: what is farther off than four times the gap is no corner.
+    """
     reach = 4 * GAP
+    most = min(2 * GAP, 4 * math.dist(p, q))
 
     def longer(s: Segment) -> Segment:
         (ux, uy) = s.heading(0)
@@ -332,5 +344,5 @@ def _crossing(one: Segment, p: Point, two: Segment, q: Point) -> Point | None:
         return Segment((ax - ux * reach, ay - uy * reach), (bx + ux * reach, by + uy * reach))
 
     found = meetings(longer(one), longer(two))
-    near = [m for m in found if max(math.dist(m, p), math.dist(m, q)) < 2 * GAP]
+    near = [m for m in found if max(math.dist(m, p), math.dist(m, q)) < most]
     return near[0] if near else None
