@@ -203,6 +203,21 @@ def test_a_sheet_the_machine_could_not_keep_the_kerf_off_gets_no_program(tmp_pat
     assert not list(out.glob("*.nc"))
 
 
+def test_programs_of_a_nest_that_is_made_anew_go(tmp_path):
+    order = tmp_path / "order.json"
+    order.write_text(json.dumps(ORDER))
+    kaigata("nest", order, "--out", tmp_path, "--steps", 1)
+    kaigata("cut", tmp_path / "nest.json", "--out", tmp_path)
+    assert {"cut.json", "sheet-1.nc", "sheet-1.path.dxf"} <= {p.name for p in tmp_path.iterdir()}
+    (tmp_path / "sheet-9.nc").write_text("(mine)")
+
+    kaigata("nest", order, "--out", tmp_path, "--steps", 1)
+
+    left = {p.name for p in tmp_path.iterdir()}
+    assert not {"cut.json", "sheet-1.nc", "sheet-1.path.dxf"} & left
+    assert {"order.json", "nest.json", "sheet-1.dxf", "sheet-9.nc"} <= left
+
+
 def test_parts_closer_than_the_kerf_get_no_program(tmp_path):
     order = tmp_path / "order.json"
     order.write_text(json.dumps({**ORDER, "spacing": 0.05}))

@@ -57,6 +57,9 @@ def command(
         nest = searched(known, seconds=seconds, seed=seed, steps=steps, workers=workers)
         result = nest_document(nest, document, known)
         earlier = sheet_files_of(out / "nest.json", ".dxf", ".svg")
+        # The programs of an earlier nest fit this one no longer.
+        programs = sheet_files_of(out / "cut.json", ".nc", ".path.dxf")
+        earlier |= programs | ({"cut.json"} if programs else set())
         with whole_folder(out, earlier=earlier) as folder:
             write_nest(result, nest, known, folder, title=document.name or order.stem)
     tell(nest_summary_of(result), result.model_dump(mode="json", by_alias=True), as_json=as_json)
