@@ -1,6 +1,8 @@
 """A program that would spoil metal is not proved: whatever is changed in it is found."""
 
+import math
 import re
+from dataclasses import replace
 
 import pytest
 import shapely
@@ -90,6 +92,37 @@ def test_a_line_that_is_lost_is_found(known, data):
     row = data.draw(st.sampled_from(rows))
 
     assert fault_of(laid, path, [*lines[:row], *lines[row + 1 :]])
+
+
+@pytest.fixture(scope="module")
+def held():
+    """The same for parts with micro-joints, two of them with a common cut."""
+    row = replace(rules("laser"), joint_width=0.5, joint_count=3.0)
+    laid = Laid({"plate": PLATE}, [("plate", 20, 20), ("plate", 20, 80 + row.kerf)])
+    path = laid.path(row, common_cut=True)
+    return laid, path, laid.program(path).text.splitlines()
+
+
+@given(data=st.data(), longer=st.sampled_from([-1, 1]))
+def test_a_stretch_that_ends_elsewhere_is_found(held, data, longer):
+    laid, path, lines = held
+    assert fault_of(*held) == ""
+    rows = data.draw(st.sampled_from(stretches(lines)))
+    row = rows[-1]
+    (x, y), (u, v) = (place_after(lines, row - k) for k in (0, 1))
+    by = longer * data.draw(st.floats(0.05, 3)) / math.hypot(x - u, y - v)
+    line = f"G1 X{x + by * (x - u):.4f} Y{y + by * (y - v):.4f}"
+    changed = [*lines[:row], line, *lines[row + 1 :]]
+
+    assert fault_of(laid, path, changed)
+
+
+def place_after(lines, row):
+    """Where the head stands after a row."""
+    found = {}
+    for line in lines[: row + 1]:
+        found |= {w[0]: float(w[1:]) for w in re.findall(r"[XY]-?[\d.]+", line)}
+    return found["X"], found["Y"]
 
 
 @given(data=st.data())

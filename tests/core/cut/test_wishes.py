@@ -163,21 +163,40 @@ def test_a_part_its_neighbours_cut_out_need_not_be_in_an_order_made_by_hand(tmp_
         known.path(rules("laser"), by_hand={1: ByHand(order=tuple(around))})
 
 
-def test_holes_are_cut_before_the_neighbours_free_their_part(tmp_path):
-    kerf = rules("laser").kerf
-    frame = {"outer": PLATE["outer"], "holes": [[[40, 20], [40, 40], [60, 40], [60, 20]]]}
-    known = Laid({"frame": frame}, [("frame", 20 + i * (100 + kerf), 20 + j * (60 + kerf))
-                                    for i in range(3) for j in range(3)])  # fmt: skip
+FRAME = {"outer": PLATE["outer"], "holes": [[[40, 20], [40, 40], [60, 40], [60, 20]]]}
+
+
+def frames(gap):
+    return Laid({"frame": FRAME}, [("frame", 20 + i * (100 + gap), 20 + j * (60 + gap))
+                                   for i in range(3) for j in range(3)])  # fmt: skip
+
+
+@pytest.mark.parametrize("joints", [{}, {"joint_width": 0.5, "joint_count": 2.0}])
+def test_holes_are_cut_before_the_neighbours_free_their_part(joints, tmp_path):
+    row = replace(rules("laser"), **joints)
+    known = frames(row.kerf)
+
+    line = known.check(known.path(row, common_cut=True), tmp_path, "--joint", 0.5)
+
+    assert line.startswith("ok"), line
+
+
+@pytest.mark.parametrize(("kerfs", "is_refused"), [(1.0, True), (1.9, True), (2.2, False)])
+def test_a_hole_cut_after_the_neighbours_may_lie_in_a_loose_part(kerfs, is_refused):
+    row = rules("laser")
     holes = [("frame", i + 1, "hole 1") for i in range(9)]
     outlines = [("frame", i + 1, "outer") for i in range(9)]
     late = [*holes[:4], *holes[5:], *outlines[:4], *outlines[5:], holes[4], outlines[4]]
+    known = frames(kerfs * row.kerf)
 
-    for row in (rules("laser"), replace(rules("laser"), joint_width=0.5, joint_count=2.0)):
-        path = known.path(row, common_cut=True)
-        line = known.check(path, tmp_path, "--joint", 0.5)
-        assert line.startswith("ok"), line
-    with pytest.raises(InputError, match="frame 5 hole 1 must be cut before frame 2 outer"):
-        known.path(rules("laser"), common_cut=True, by_hand={1: ByHand(order=tuple(late))})
+    def cut():
+        return known.path(row, by_hand={1: ByHand(order=tuple(late))})
+
+    if is_refused:
+        with pytest.raises(InputError, match=r"frame 5 hole 1 must be cut before frame \d outer"):
+            cut()
+    else:
+        assert [(p.part, p.copy, p.name) for p in cut().passes] == late
 
 
 def test_a_joint_in_a_common_cut_holds_the_parts_on_both_sides(tmp_path):

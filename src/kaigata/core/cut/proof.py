@@ -71,7 +71,8 @@ def prove(path: ToolPath, done: Sequence[Cut], regions: Sequence[Region], edge: 
 
     Nothing that is cut, leads and cuts through scrap among it, may come nearer to any part than
     half the kerf; every edge of a part that the kerf can reach must be cut, but for its joints;
-    a contour without gaps must close; nothing may leave the sheet. What the kerf can reach is
+    a contour without gaps must close, and the stretches of others begin and end in their places;
+    nothing may leave the sheet. What the kerf can reach is
     found by a general polygon library, not by the offset that made the path.
 
     Parameters
@@ -115,6 +116,7 @@ def prove(path: ToolPath, done: Sequence[Cut], regions: Sequence[Region], edge: 
             wanted, [done[i] for i in own], [lines[i] for i in own], path.rules.kerf / 2, served
         )
         largest = max(largest, found)
+        fault = fault or (_wrong_ends(path, done, own) if wanted.gaps else "")
         if fault:
             return Proof(largest, 0, f"{_name(wanted)} {fault}")
     return Proof(largest, len(path.passes))
@@ -179,6 +181,17 @@ def _into_parts(
     x, y = shapely.shortest_line(line, parts[part]).coords[1]
     name = _name(path.passes[run.of]) if run.kind == "cut" else "a cut through scrap"
     return f"{name} cuts {depth:.3f} mm into a part at {x:.2f}, {y:.2f}: it is off its size"
+
+
+def _wrong_ends(path: ToolPath, done: Sequence[Cut], own: Sequence[int]) -> str:
+    """Return how far a stretch between gaps begins or ends beside its place, if one does."""
+    for i in own:
+        have, want = done[i].segments, path.runs[i].segments
+        ends = ((have[0].start, want[0].start), (have[-1].end, want[-1].end))
+        off = max(math.dist(a, b) for a, b in ends)
+        if off > CODE:
+            return f"begins or ends a stretch {off:.3f} mm beside its place"
+    return ""
 
 
 def _deviation(

@@ -382,13 +382,14 @@ def _stops(tasks: Sequence[_Task], laid: _Sheet, kerf: float) -> list[Stop]:
 def _freed_by(
     placement: int, outlines: Sequence[Polygon], tree: STRtree, kerf: float
 ) -> Iterator[int]:
-    """Yield the parts that come loose with a cut round one: itself, and those a kerf beside it.
+    """Yield the parts that a cut round one may free: itself, and its neighbours within two kerfs.
 
-    What lies a kerf away is cut along the same line, and may be free before its own turn comes.
+    Between those no skeleton stands once both are cut; one with such neighbours all round is loose
+    before its own turn comes.
     """
     yield placement
     outline = outlines[placement]
-    near = np.sort(tree.query(outline, predicate="dwithin", distance=kerf + LENGTH))
+    near = np.sort(tree.query(outline, predicate="dwithin", distance=2 * kerf + LENGTH))
     yield from (int(i) for i in near if not outlines[int(i)].intersects(outline))
 
 
