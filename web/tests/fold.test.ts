@@ -27,6 +27,12 @@ describe('rolling a bend', () => {
     expect(length).toBeCloseTo(joint.allowance, 4)
   })
 
+  it('turns about the edge of a sharp bend that takes nothing', () => {
+    const sharp = { ...joint, start: [50, 0] as [number, number], across: [1, 0] as [number, number], allowance: 0, neutral: 0 }
+    const [x, y, z] = roll([70, 7, -2], sharp, 1)
+    expect([x, y, z].map((v) => Number(v.toFixed(9)))).toEqual([52, 7, 20])
+  })
+
   it('folds a piece along with all it hangs on', () => {
     const pieces = [piece(null, null), piece(0, 1), piece(1, null)]
     const [x, , z] = foldPoint(pieces, 2, [50 + joint.allowance, 0, 0], 1)

@@ -17,7 +17,8 @@ export function roll(p: [number, number, number], joint: Joint, share: number): 
   const centre = joint.neutral + (side * joint.allowance) / angle
   const r = side * (centre - p[2])
   const within = Math.min(Math.max(x, 0), joint.allowance)
-  const turn = (within / joint.allowance) * angle
+  // A sharp bend without stretch (K 0: card) takes nothing; all that is rolled lies beyond it.
+  const turn = joint.allowance ? (within / joint.allowance) * angle : angle
   const beyond = x - within
   const across = r * Math.sin(turn) + beyond * Math.cos(turn)
   const height = centre - side * r * Math.cos(turn) + side * beyond * Math.sin(turn)

@@ -190,7 +190,8 @@ def _rolled(points: Points3, joint: Joint, share: float) -> Points3:
     centre = joint.neutral + side * joint.allowance / angle
     r = side * (centre - points[:, 2])
     within = np.clip(x, 0.0, joint.allowance)
-    turn = within / joint.allowance * angle
+    # A sharp bend without stretch (K 0: card) takes nothing; all that is rolled lies beyond it.
+    turn = within / joint.allowance * angle if joint.allowance else angle
     beyond = x - within
     across = r * np.sin(turn) + beyond * np.cos(turn)
     height = centre - side * r * np.cos(turn) + side * beyond * np.sin(turn)
