@@ -4,6 +4,7 @@ import json
 
 import pytest
 from selenium.webdriver import ActionChains
+from selenium.webdriver.common.keys import Keys
 
 from tests.checks import DATA, checked
 from tests.drawings import drawing
@@ -213,3 +214,21 @@ def test_a_table_with_a_wrong_line_is_refused_and_changes_nothing(at, tmp_path):
     bench.wait("input[name='table']").send_keys(str(wrong))
 
     bench.wait(".el-message, [role='alert']", text="charts.csv line 3")
+
+
+def test_a_number_that_is_emptied_or_wrong_stays_what_it_was(started):
+    bench, _ = started
+    bench.go("/stores")
+    field = "input[aria-label^='Count of']"
+    kept = bench.wait(field).get_attribute("value")
+
+    for wrong in ("", "-1", "2.5", "ten"):
+        bench.write(field, Keys.BACKSPACE, wrong, Keys.ENTER)
+        bench.wait(".el-message", text=f"“{wrong}” is not a whole number from 0 on")
+        assert bench.wait(field).get_attribute("value") == kept
+    bench.browser.refresh()
+
+    assert bench.wait(field).get_attribute("value") == kept
+    bench.fill(field, str(int(kept) + 1))
+    bench.browser.refresh()
+    bench.until(lambda: bench.wait(field).get_attribute("value") == str(int(kept) + 1), "the count")

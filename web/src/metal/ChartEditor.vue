@@ -4,6 +4,7 @@ import { computed, ref, watch } from 'vue'
 import { client, take } from '@/api/client'
 import type { Gauge } from '@/api/types'
 import LengthField from '@/shell/LengthField.vue'
+import NumberField from '@/shell/NumberField.vue'
 import { useView } from '@/stores/view'
 
 import { columnsOf, METHODS, methodTitle, type Method, type Point } from './methods'
@@ -63,7 +64,7 @@ async function keep(): Promise<void> {
         <tr v-for="(p, i) in points" :key="i">
           <td v-for="c in columns" :key="c">
             <LengthField v-if="isLength(c)" :model-value="p[c] ?? 0" :label="`${c} of row ${i + 1}`" :decimals="view.isMm ? 3 : 4" @update:model-value="set(p, c, $event)" />
-            <input v-else class="num" type="number" step="any" :value="p[c]" :aria-label="`${c} of row ${i + 1}`" @change="set(p, c, Number(($event.target as HTMLInputElement).value))" />
+            <NumberField v-else :model-value="p[c] ?? 0" :label="`${c} of row ${i + 1}`" @update:model-value="set(p, c, $event)" />
           </td>
           <td class="left"><select v-model="p.origin" :aria-label="`Origin of row ${i + 1}`"><option v-for="o in ORIGINS" :key="o" :value="o">{{ o }}</option></select></td>
           <td><button v-if="points.length > 1" type="button" class="bare small" @click="points.splice(i, 1)">take out</button></td>

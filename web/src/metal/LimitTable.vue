@@ -2,6 +2,7 @@
 import { client, take } from '@/api/client'
 import type { Stores } from '@/api/types'
 import LengthField from '@/shell/LengthField.vue'
+import NumberField from '@/shell/NumberField.vue'
 import { useView } from '@/stores/view'
 
 import { useStores } from './useStores'
@@ -33,7 +34,7 @@ function set(name: string, value: number): void {
         <td>{{ TITLES[l.name] ?? l.name }}<p class="quiet small">{{ l.reason }}</p></td>
         <td>
           <LengthField v-if="UNITS[l.name] === 'mm'" :model-value="l.value" :label="TITLES[l.name] ?? l.name" @update:model-value="set(l.name, $event)" />
-          <input v-else class="num" type="number" min="0" step="any" :value="l.value" :aria-label="TITLES[l.name]" @change="set(l.name, Number(($event.target as HTMLInputElement).value))" />
+          <NumberField v-else :model-value="l.value" :label="TITLES[l.name] ?? l.name" :min="0" @update:model-value="set(l.name, $event)" />
         </td>
         <td class="left quiet">{{ unit(l.name) }}</td>
       </tr>

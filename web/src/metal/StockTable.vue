@@ -6,6 +6,7 @@ import type { Stores } from '@/api/types'
 import { length } from '@/lib/length'
 import CsvIn from '@/shell/CsvIn.vue'
 import LengthField from '@/shell/LengthField.vue'
+import NumberField from '@/shell/NumberField.vue'
 import { useView } from '@/stores/view'
 
 import { useStores } from './useStores'
@@ -21,15 +22,10 @@ const gauges = computed(() =>
 )
 const fresh = reactive({ name: '', gauge: gauges.value[0]?.id ?? 0, width: 2500, height: 1250, count: 1, cost: '', grain: 0 as 0 | 90 })
 const mm = (value: number, decimals?: number) => length(value, view.units, decimals)
-const valueOf = (event: Event) => (event.target as HTMLInputElement).value
 const at = (sheet: Sheet) => ({ params: { path: { sheet: sheet.id } } })
 
-const setCount = (sheet: Sheet, event: Event) =>
-  change(take(client.PATCH('/api/stores/sheets/{sheet}', { ...at(sheet), body: { count: Number(valueOf(event)) } })))
-const setCost = (sheet: Sheet, event: Event) =>
-  change(take(client.PATCH('/api/stores/sheets/{sheet}', { ...at(sheet), body: { cost: valueOf(event) === '' ? null : Number(valueOf(event)) } })))
-const setGrain = (sheet: Sheet, event: Event) =>
-  change(take(client.PATCH('/api/stores/sheets/{sheet}', { ...at(sheet), body: { grain: valueOf(event) === '90' ? 90 : 0 } })))
+const set = (sheet: Sheet, body: { count?: number; cost?: number | null; grain?: 0 | 90 }) =>
+  change(take(client.PATCH('/api/stores/sheets/{sheet}', { ...at(sheet), body })))
 const putStock = (body: { text: string; name: string }) =>
   change(take(client.PUT('/api/stores/tables/{name}', { params: { path: { name: 'stock' } }, body })))
 const takeOut = (sheet: Sheet) => change(take(client.DELETE('/api/stores/sheets/{sheet}', at(sheet))))
@@ -64,9 +60,9 @@ async function add(): Promise<void> {
       <tr v-for="sheet in stores.sheets" :key="sheet.id">
         <td><svg :viewBox="`-20 ${-sheet.height - 20} ${sheet.width + 40} ${sheet.height + 40}`" aria-hidden="true"><path :d="sheet.path" transform="scale(1 -1)" /></svg></td>
         <td class="left">{{ sheet.name }} <button v-if="sheet.count === 0" type="button" class="bare small" @click="takeOut(sheet)">take out</button><p class="quiet small"><span class="num">{{ mm(sheet.width, 0) }} × {{ mm(sheet.height, 0) }} × {{ mm(sheet.thickness) }}</span> {{ sheet.material }}{{ sheet.is_remnant ? ', remnant' : '' }}</p></td>
-        <td class="left"><select :value="sheet.grain" :aria-label="`Grain of ${sheet.name}`" @change="setGrain(sheet, $event)"><option :value="0">↔</option><option :value="90">↕</option></select></td>
-        <td><input class="num" type="number" min="0" step="0.01" :value="sheet.cost" :aria-label="`Cost of ${sheet.name}`" @change="setCost(sheet, $event)" /></td>
-        <td><input class="num" type="number" min="0" :value="sheet.count" :aria-label="`Count of ${sheet.name}`" @change="setCount(sheet, $event)" /></td>
+        <td class="left"><select :value="sheet.grain" :aria-label="`Grain of ${sheet.name}`" @change="set(sheet, { grain: ($event.target as HTMLSelectElement).value === '90' ? 90 : 0 })"><option :value="0">↔</option><option :value="90">↕</option></select></td>
+        <td><NumberField :model-value="sheet.cost" :label="`Cost of ${sheet.name}`" :min="0" placeholder="none" @update:model-value="set(sheet, { cost: $event })" /></td>
+        <td><NumberField :model-value="sheet.count" :label="`Count of ${sheet.name}`" :min="0" whole @update:model-value="set(sheet, { count: $event })" /></td>
       </tr>
     </tbody>
   </table>
@@ -77,7 +73,7 @@ h1 { display: flex; justify-content: space-between; align-items: baseline; margi
 h1 button, .tables { font: 400 13px var(--words); }
 .tables { display: flex; gap: 10px; align-items: baseline; }
 td select { width: 46px; padding: 1px 3px; }
-input[type='number'] { width: 58px; padding: 1px 5px; }
+td input { width: 58px; padding: 1px 5px; }
 svg { width: 30px; height: 24px; display: block; }
 td.left, td.left p { white-space: normal; }
 path { fill: var(--silhouette); }

@@ -3,6 +3,7 @@ import { computed } from 'vue'
 
 import type { Nest } from '@/api/types'
 import { length } from '@/lib/length'
+import NumberField from '@/shell/NumberField.vue'
 import { useView } from '@/stores/view'
 
 type Placement = Nest['sheets'][number]['placements'][number]
@@ -17,10 +18,6 @@ const others = computed(() => props.nest.sheets.filter((s) => s.number !== props
 const isSpare = computed(() => props.nest.unplaced.some((u) => u.part === first.value?.part))
 /** Parts that may lie at any turn are turned freely; the others by their allowed turns only. */
 const isFree = computed(() => part.value !== undefined && !part.value.turns)
-function turnTo(event: Event): void {
-  const degrees = Number((event.target as HTMLInputElement).value)
-  if (Number.isFinite(degrees)) emit('turnTo', degrees)
-}
 function send(event: Event): void {
   const field = event.target as HTMLSelectElement
   if (field.value) emit('toSheet', Number(field.value))
@@ -33,7 +30,7 @@ function send(event: Event): void {
     <h2>{{ chosen.length > 1 ? `Chosen: ${chosen.length} parts` : `Chosen: ${first.part}, copy ${first.copy}` }}</h2>
     <dl v-if="chosen.length === 1" class="facts">
       <dt>From work zero</dt><dd class="num">{{ length(first.x, view.units) }}&ensp;{{ length(first.y, view.units) }}</dd><dd class="unit">{{ view.units }}</dd>
-      <dt>Turned</dt><dd class="num"><input v-if="mayMove && isFree && !areLocked" class="num turned" type="number" step="0.1" :value="first.turn" aria-label="Turned by" @change="turnTo" /><template v-else>{{ first.turn }}</template>{{ first.mirrored ? ', mirrored' : '' }}</dd><dd class="unit">°</dd>
+      <dt>Turned</dt><dd class="num"><NumberField v-if="mayMove && isFree && !areLocked" class="turned" :model-value="first.turn ?? 0" label="Turned by" @update:model-value="emit('turnTo', $event)" /><template v-else>{{ first.turn }}</template>{{ first.mirrored ? ', mirrored' : '' }}</dd><dd class="unit">°</dd>
     </dl>
     <div v-if="mayMove" class="actions">
       <button type="button" :disabled="areLocked" title="q" @click="emit('turn', -1)">Turn back</button>
