@@ -92,7 +92,13 @@ class Bench:
         raise AssertionError(f"did not see {what} within {seconds:g} s: {self.text()[-400:]}")
 
     def click(self, css, *, text=""):
-        self.wait(css, text=text).click()
+        """Click an element once it shows; one drawn anew meanwhile is looked for again."""
+
+        def clicked():
+            self.wait(css, text=text).click()
+            return True
+
+        self.until(clicked, f"{css} with {text!r} to click")
 
     def fill(self, css, text):
         """Write a text over what a field holds, as a user does, and settle it with Enter."""
@@ -100,10 +106,14 @@ class Bench:
         self.write(css, text, Keys.ENTER)
 
     def write(self, css, *keys):
-        """Write over what a field holds."""
-        field = self.wait(css)
-        field.send_keys(Keys.CONTROL, "a")
-        field.send_keys(*keys)
+        """Write over what a field holds; one drawn anew before it is looked for again."""
+
+        def all_chosen():
+            field = self.wait(css)
+            field.send_keys(Keys.CONTROL, "a")
+            return field
+
+        self.until(all_chosen, f"{css} to write in").send_keys(*keys)
 
     def text(self):
         return self.browser.find_element(By.TAG_NAME, "body").text
