@@ -12,6 +12,7 @@ from rest_framework.response import Response
 from rest_framework.views import exception_handler, set_rollback
 
 from kaigata.core.errors import KaigataError, LimitError
+from kaigata.core.formats.faults import said
 from kaigata.shop.services.conflicts import ChangedMeanwhile
 
 __all__ = ["Problem", "answer_problem", "declare_problems", "not_found", "server_error"]
@@ -94,14 +95,14 @@ def answer_problem(error: Exception, context: dict[str, Any]) -> Response | None
 def _invalid(error: ValidationError, path: str) -> Problem:
     rows = [
         FieldProblem(
-            pointer="#/" + "/".join(str(p) for p in e["loc"]), code=e["type"], detail=e["msg"]
+            pointer="#/" + "/".join(str(p) for p in e["loc"]), code=e["type"], detail=said(e)
         )
         for e in error.errors()
     ]
     return Problem(
         title=_TITLES[400],
         status=400,
-        detail="; ".join(f"{r.pointer[2:]}: {r.detail}" for r in rows),
+        detail="; ".join(f"{r.pointer[2:]} {r.detail}" for r in rows),
         instance=path,
         code="invalid",
         fix="Correct the value",

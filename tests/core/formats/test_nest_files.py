@@ -198,7 +198,7 @@ def test_a_part_without_one_shape_is_refused_by_its_place(change, text, tmp_path
 @pytest.mark.parametrize(
     ("data", "text"),
     [
-        ({"sheets": [], "parts": []}, "order.json: $.sheets list should have at least 1 item"),
+        ({"sheets": [], "parts": []}, "order.json: $.sheets must not be empty"),
         ({"spacing": -1}, "$.spacing is -1"),
         ({"spacing": "wide"}, '$.spacing is "wide"'),
         ({"cut": {"process": "scissors"}}, '$.cut.process is "scissors"'),

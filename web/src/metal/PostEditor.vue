@@ -4,6 +4,7 @@ import { reactive, ref } from 'vue'
 import { client, take } from '@/api/client'
 import { Problem } from '@/api/problem'
 import type { Stores } from '@/api/types'
+import NumberField from '@/shell/NumberField.vue'
 import { tell } from '@/shell/tell'
 
 import { useStores } from './useStores'
@@ -14,7 +15,7 @@ type Post = Stores['posts'][number]['post']
 const props = defineProps<{ post: Post; origin: string }>()
 const emit = defineEmits<{ kept: [name: string]; gone: [] }>()
 const change = useStores()
-const draft = reactive({ ...props.post, header: (props.post.header ?? []).join('\n'), footer: (props.post.footer ?? []).join('\n') })
+const draft = reactive({ ...props.post, decimals: props.post.decimals ?? 4, line_step: props.post.line_step ?? 0, header: (props.post.header ?? []).join('\n'), footer: (props.post.footer ?? []).join('\n') })
 const file = ref<HTMLInputElement | null>(null)
 
 const lines = (text: string) => text.split('\n').map((l) => l.trimEnd()).filter(Boolean)
@@ -45,7 +46,7 @@ async function takeIn(event: Event): Promise<void> {
     <label>Name<input v-model="draft.name" type="text" aria-label="Name of the post" required /></label>
     <label class="wide">Title<input v-model="draft.title" type="text" aria-label="Title of the post" required /></label>
     <label>Units<select v-model="draft.units" aria-label="Units of the post"><option>mm</option><option>in</option></select></label>
-    <label>Decimals<input v-model.number="draft.decimals" class="num" type="number" min="3" max="7" /></label>
+    <label>Decimals<NumberField v-model="draft.decimals" :min="3" :max="7" whole label="Decimals of the post" /></label>
     <label>Arcs by<select v-model="draft.arcs"><option value="centre">centre, I and J</option><option value="radius">radius, R</option></select></label>
     <label>Kerf kept by<select v-model="draft.compensation" aria-label="Kerf kept by"><option value="path">the path</option><option value="machine">the machine, G42</option></select></label>
     <label>Word with G42<input v-model="draft.offset_word" class="num" type="text" placeholder="none" /></label>
@@ -55,7 +56,7 @@ async function takeIn(event: Event): Promise<void> {
     <label>Dwell<select v-model="draft.dwell"><option value="none">none</option><option value="seconds">G4, seconds</option><option value="milliseconds">G4, milliseconds</option></select></label>
     <label>Marking on<input v-model="draft.mark_on" class="num" type="text" /></label>
     <label>Marking off<input v-model="draft.mark_off" class="num" type="text" /></label>
-    <label>Lines numbered by<input v-model.number="draft.line_step" class="num" type="number" min="0" max="100" /></label>
+    <label>Lines numbered by<NumberField v-model="draft.line_step" :min="0" :max="100" whole label="Lines numbered by" /></label>
     <label>Remarks<select v-model="draft.remarks"><option value="parentheses">in parentheses</option><option value="semicolon">after a semicolon</option><option value="none">none</option></select></label>
     <label>Program name<input v-model="draft.program_name" class="num" type="text" placeholder="none" /></label>
     <label class="check"><input v-model="draft.percent" type="checkbox" />% first and last</label>

@@ -20,7 +20,7 @@ const isAdding = ref(false)
 const gauges = computed(() =>
   props.stores.materials.flatMap((m) => m.gauges.map((g) => ({ id: g.id, material: m.name, thickness: g.thickness }))),
 )
-const fresh = reactive({ name: '', gauge: gauges.value[0]?.id ?? 0, width: 2500, height: 1250, count: 1, cost: '', grain: 0 as 0 | 90 })
+const fresh = reactive({ name: '', gauge: gauges.value[0]?.id ?? 0, width: 2500, height: 1250, count: 1, cost: null as number | null, grain: 0 as 0 | 90 })
 const mm = (value: number, decimals?: number) => length(value, view.units, decimals)
 const at = (sheet: Sheet) => ({ params: { path: { sheet: sheet.id } } })
 
@@ -34,7 +34,7 @@ async function add(): Promise<void> {
   const gauge = gauges.value.find((g) => g.id === fresh.gauge) ?? gauges.value[0]
   if (!gauge) return
   const { name, width, height, count, cost, grain } = fresh
-  const body = { name, width, height, count, grain, material: gauge.material, thickness: gauge.thickness, cost: cost === '' ? null : Number(cost) }
+  const body = { name, width, height, count, grain, material: gauge.material, thickness: gauge.thickness, cost }
   if (await change(take(client.POST('/api/stores/sheets', { body })))) {
     isAdding.value = false
     fresh.name = ''
@@ -49,8 +49,8 @@ async function add(): Promise<void> {
     <label>Gauge<select v-model="fresh.gauge" aria-label="Gauge of the sheet"><option v-for="g in gauges" :key="g.id" :value="g.id">{{ mm(g.thickness) }} {{ g.material }}</option></select></label>
     <label>Width<LengthField v-model="fresh.width" label="Width of the sheet" /></label>
     <label>Height<LengthField v-model="fresh.height" label="Height of the sheet" /></label>
-    <label>In stock<input v-model.number="fresh.count" class="num" type="number" min="0" /></label>
-    <label>Cost of one<input v-model="fresh.cost" class="num" type="number" min="0" step="0.01" /></label>
+    <label>In stock<NumberField v-model="fresh.count" :min="0" whole label="Count of the new sheet" /></label>
+    <label>Cost of one<NumberField v-model="fresh.cost" :min="0" placeholder="none" label="Cost of the new sheet" /></label>
     <label>Grain<select v-model="fresh.grain" aria-label="Grain of the sheet"><option :value="0">along the width</option><option :value="90">along the height</option></select></label>
     <button type="submit" class="main">Add</button>
   </form>

@@ -7,6 +7,7 @@ import type { Nest, NestRules } from '@/api/types'
 import { gaugeText } from '@/lib/gauges'
 import { length } from '@/lib/length'
 import LengthField from '@/shell/LengthField.vue'
+import NumberField from '@/shell/NumberField.vue'
 import { tell } from '@/shell/tell'
 import { useView } from '@/stores/view'
 
@@ -82,7 +83,7 @@ async function stop(): Promise<void> {
     <div class="field"><span>Spacing</span><LengthField v-model="rules.spacing" label="Spacing" /></div>
     <div class="field"><span>Margin</span><LengthField v-model="rules.margin" label="Margin" /></div>
     <div class="field"><span>Turns</span><span class="turns"><label v-for="t in TURNS" :key="t"><input v-model="rules.turns" type="checkbox" :value="t" :disabled="rules.any_turn" /><span class="num">{{ t }}</span></label><label><input v-model="rules.any_turn" type="checkbox" />any</label></span></div>
-    <div class="field"><span>Search for</span><input v-model.number="rules.seconds" class="num" type="number" min="1" max="3600" aria-label="Seconds to search" /></div>
+    <div class="field"><span>Search for</span><NumberField v-model="rules.seconds" :min="1" :max="3600" label="Seconds to search" /></div>
     <div class="actions">
       <button type="button" class="main" :disabled="!canStart || isOpen" @click="start">{{ nest.nest ? 'Nest again' : 'Start nesting' }}</button>
       <button v-if="isOpen || !nest.nest" type="button" :disabled="!isOpen" @click="stop">Stop</button>

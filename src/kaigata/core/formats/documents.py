@@ -9,6 +9,7 @@ from typing import Annotated, Any, Literal, TypeVar
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from kaigata.core.errors import InputError
+from kaigata.core.formats.faults import said
 
 __all__ = [
     "BendDocument",
@@ -350,7 +351,7 @@ def check_document(data: object, model: type[Document], *, where: str) -> Docume
     try:
         return model.model_validate(data)
     except ValidationError as error:
-        faults = [f"{_place(e['loc'])} {_said(e)}" for e in error.errors()]
+        faults = [f"{_place(e['loc'])} {said(e)}" for e in error.errors()]
         shown = ", ".join(faults[:5]) + (f" and {len(faults) - 5} more" if len(faults) > 5 else "")
         raise InputError(shown, where=where) from error
 
@@ -359,11 +360,3 @@ def _place(loc: tuple[int | str, ...]) -> str:
     # Names of the alternatives of a union are the model's own and mean nothing to a reader.
     steps = [s for s in loc if isinstance(s, int) or s.replace("_", "").isalnum()]
     return "$" + "".join(f"[{s}]" if isinstance(s, int) else f".{s}" for s in steps)
-
-
-def _said(error: Any) -> str:
-    value = error["input"]
-    shown = json.dumps(value) if isinstance(value, str | int | float | bool) else ""
-    text = str(error["msg"])
-    text = text[:1].lower() + text[1:]
-    return f"is {shown}: {text}" if shown else text

@@ -10,6 +10,7 @@ from pydantic import ValidationError
 from kaigata.core.cut import Post as CorePost
 from kaigata.core.cut import standard_posts
 from kaigata.core.errors import InputError
+from kaigata.core.formats.faults import said
 from kaigata.core.formats.trial import trial_program
 from kaigata.shop.models import Machine, Post
 
@@ -44,9 +45,7 @@ def keep_post(document: dict[str, object]) -> None:
     except ValidationError as error:
         first = error.errors()[0]
         place = ".".join(str(s) for s in first["loc"])
-        raise InputError(
-            f"{place}: {first['msg'].removeprefix('Value error, ')}", where="post"
-        ) from error
+        raise InputError(f"{place} {said(first)}".strip(), where="post") from error
     trial_program(post)
     Post.objects.update_or_create(
         name=post.name, defaults={"document": post.model_dump(mode="json")}
