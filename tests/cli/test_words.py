@@ -169,6 +169,27 @@ def test_an_order_in_inches_is_nested_and_cut_in_millimetres(tmp_path):
     assert line.startswith("ok")
 
 
+def test_the_kerf_an_order_in_inches_names_is_in_inches(tmp_path):
+    path = tmp_path / "order.json"
+    path.write_text(json.dumps({
+        "units": "in", "spacing": 0.25, "margin": 0.5, "cut": {"kerf": 0.01, "skeleton": 12},
+        "sheets": [{"id": "s", "width": 48, "height": 24, "count": 1, "thickness": 1.5}],
+        "parts": [{"id": "p", "quantity": 4, "thickness": 1.5, "turns": [0, 90],
+                   "outer": [[0, 0], [5, 0], [5, 3.5], [0, 3.5]]}],
+    }))  # fmt: skip
+
+    done = kaigata("packet", path, "--out", tmp_path / "out", "--time", 1)
+
+    assert done.returncode == 0, done.stderr
+    nest = tmp_path / "out" / "nest" / "nest.json"
+    assert kaigata("cut", nest, "--out", tmp_path / "cut").returncode == 0
+    for cut in (tmp_path / "out" / "cut", tmp_path / "cut"):
+        line = checked("gcode_check.py", nest, path, cut, "--kerf", 0.254, "--allow", "stray")
+        assert line.startswith("ok"), line
+        pieces = json.loads((cut / "cut.json").read_text())["sheets"][0]["skeleton"]
+        assert len(pieces) < 12
+
+
 @pytest.mark.parametrize("words", [("--comp", "machine"), ("--post", "machine-kerf")])
 def test_the_kerf_is_left_to_the_machine_by_option_or_by_the_post(words, tmp_path):
     order = tmp_path / "order.json"

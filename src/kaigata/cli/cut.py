@@ -12,7 +12,7 @@ from kaigata.cli.options import DONE, DONE_IN_PART, PATH, json_option, named, ou
 from kaigata.core.errors import InputError
 from kaigata.core.formats.cut_files import write_cut
 from kaigata.core.formats.documents import CutDocument, NestDocument, load_document
-from kaigata.core.formats.nest_files import nest_of_document, order_from_document
+from kaigata.core.formats.nest_files import cut_choice, nest_of_document, order_from_document
 from kaigata.core.formats.whole import sheet_files_of, whole_folder
 from kaigata.core.metal.stores import PROCESSES
 from kaigata.core.packet.cutting import CutOptions, cut_nest
@@ -63,8 +63,8 @@ def command(
         order = order_from_document(document.order, nest.parent)
         known = nest_of_document(document, order, units=document.order.units)
         options = CutOptions.chosen(
-            document.order.cut, process=process, kerf=kerf, chart=chart, post=post, comp=comp,
-            folder=nest.parent,
+            cut_choice(document.order), process=process, kerf=kerf, chart=chart, post=post,
+            comp=comp, folder=nest.parent,
         )  # fmt: skip
         result = cut_nest(order, known, options, title=document.order.name or nest.stem)
         earlier = sheet_files_of(out / "cut.json", ".nc", ".path.dxf")

@@ -12,6 +12,7 @@ from kaigata.cli.nest import nest_summary_of, search_options, searched
 from kaigata.cli.options import DONE, DONE_IN_PART, PATH, json_option, named, out_option, tell
 from kaigata.cli.unfolding import unfold_options
 from kaigata.core.formats.documents import OrderDocument, load_document
+from kaigata.core.formats.nest_files import cut_choice
 from kaigata.core.formats.whole import whole_folder
 from kaigata.core.packet.cutting import CutOptions
 from kaigata.core.packet.gather import files_of_packet, pack
@@ -47,7 +48,7 @@ def command(
     with named(order):
         document = load_document(order, OrderDocument)
         options = CutOptions.chosen(
-            document.cut, process=process, kerf=kerf, chart=chart, post=post, comp=comp,
+            cut_choice(document), process=process, kerf=kerf, chart=chart, post=post, comp=comp,
             folder=order.parent,
         )  # fmt: skip
         with whole_folder(out, earlier=files_of_packet(out)) as folder:

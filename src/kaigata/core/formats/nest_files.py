@@ -10,6 +10,7 @@ from kaigata.core.formats.documents import (
     BendLineMarks,
     BlankDocument,
     ContourRows,
+    CutChoice,
     NestDocument,
     NestedSheetDocument,
     OrderBendDocument,
@@ -34,6 +35,7 @@ from kaigata.core.nest.figures import Unplaced, measured, motion_of
 from kaigata.core.plane import Contour, Point, Region
 
 __all__ = [
+    "cut_choice",
     "nest_document",
     "nest_of_document",
     "order_bends",
@@ -70,6 +72,15 @@ def order_from_document(document: OrderDocument, folder: Path) -> NestOrder:
         spacing=document.spacing * scale,
         margin=document.margin * scale,
     )
+
+
+def cut_choice(document: OrderDocument) -> CutChoice | None:
+    """Return how an order is to be cut, its lengths in mm whatever the order's unit."""
+    choice = document.cut
+    if choice is None or document.units == "mm":
+        return choice
+    kerf = choice.kerf * MM_PER_INCH if choice.kerf else None
+    return choice.model_copy(update={"kerf": kerf, "skeleton": choice.skeleton * MM_PER_INCH})
 
 
 def stock_sheet(sheet: OrderSheetDocument, scale: float = 1.0) -> StockSheet:
