@@ -5,7 +5,17 @@ from django.urls import path, re_path
 from drf_spectacular.views import SpectacularAPIView
 
 from kaigata.shop import problems, settings
-from kaigata.shop.api import machines, nests, orders, parts, runs, signing_in, stores
+from kaigata.shop.api import (
+    machines,
+    meshes,
+    nests,
+    orders,
+    parts,
+    racks,
+    runs,
+    signing_in,
+    stores,
+)
 
 
 def page(request: HttpRequest) -> HttpResponse | FileResponse:
@@ -24,9 +34,9 @@ urlpatterns = [
     path("api/orders", orders.OrdersView.as_view()),
     path("api/orders/<int:order>", orders.OrderView.as_view()),
     path("api/orders/<int:order>/gauges", orders.GaugesView.as_view()),
-    path("api/orders/<int:order>/lines", orders.LinesView.as_view()),
-    path("api/orders/<int:order>/rack", orders.RackView.as_view()),
-    path("api/orders/<int:order>/files", orders.FilesView.as_view()),
+    path("api/orders/<int:order>/lines", racks.LinesView.as_view()),
+    path("api/orders/<int:order>/rack", racks.RackView.as_view()),
+    path("api/orders/<int:order>/files", racks.FilesView.as_view()),
     path("api/orders/<int:order>/stamps", orders.StampView.as_view()),
     path("api/orders/<int:order>/nest", nests.NestView.as_view()),
     path("api/orders/<int:order>/nest/stop", nests.NestStopView.as_view()),
@@ -35,10 +45,10 @@ urlpatterns = [
     path("api/orders/<int:order>/cut/by-hand", runs.CutHandView.as_view()),
     path("api/orders/<int:order>/cut/compare", runs.CutCompareView.as_view()),
     path("api/orders/<int:order>/packet", runs.PacketView.as_view()),
-    path("api/lines/<int:line>", orders.LineView.as_view()),
-    path("api/lines/<int:line>/sets", orders.SetsView.as_view()),
+    path("api/lines/<int:line>", racks.LineView.as_view()),
+    path("api/lines/<int:line>/sets", racks.SetsView.as_view()),
     path("api/parts/<int:part>/blank", parts.BlankView.as_view()),
-    path("api/parts/<int:part>/mesh", parts.MeshView.as_view()),
+    path("api/parts/<int:part>/mesh", meshes.MeshView.as_view()),
     path("api/parts/<int:part>/shell", parts.ShellView.as_view()),
     path("api/parts/<int:part>/given", parts.GivenView.as_view()),
     path("api/parts/<int:part>/revision", parts.RevisionView.as_view()),

@@ -16,7 +16,6 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from kaigata.core.blank.mesh import MeshPiece
 from kaigata.core.errors import InputError
 from kaigata.core.formats.blank_files import bend_table_csv, blank_dxf, region_of_document
 from kaigata.core.formats.documents import (
@@ -30,14 +29,13 @@ from kaigata.core.formats.documents import (
 from kaigata.core.formats.svg import contour_path
 from kaigata.core.packet.revision import compare_blanks
 from kaigata.shop.api.answers import answer, download, read
-from kaigata.shop.api.orders import DrawnBendView
+from kaigata.shop.api.racks import DrawnBendView
 from kaigata.shop.models import Blank, Part
 from kaigata.shop.services.blanks import (
     BlankChange,
     change_blank,
     chart_has_moved,
     document_of,
-    mesh_of,
     state_of,
 )
 from kaigata.shop.services.reading import give_drawn, put_revision
@@ -47,10 +45,10 @@ __all__ = [
     "BlankFileView",
     "BlankView",
     "GivenView",
-    "MeshView",
     "RevisionView",
     "ShellView",
     "TwinView",
+    "ready_blank",
 ]
 
 At = tuple[float, float]
@@ -175,36 +173,8 @@ class BlankAsk(BaseModel):
     line_marks: BendLineMarks | None = None
 
 
-class JointAnswer(BaseModel):
-    """How a bend rolls up; mm, radians."""
-
-    start: At
-    across: At
-    allowance: float
-    angle: float
-    is_up: bool
-    neutral: float
-
-
-class PieceAnswer(BaseModel):
-    """A panel (its number) or bend (its number) as triangles in the blank."""
-
-    panel: int | None
-    bend: int | None
-    parent: int | None
-    triangles: list[float]
-    outlines: list[list[float]]
-    joint: JointAnswer | None
-
-
-class MeshAnswer(BaseModel):
-    """The pieces of a part, each after the one it hangs on."""
-
-    thickness: float
-    pieces: list[PieceAnswer]
-
-
-def _ready(part: int) -> Blank:
+def ready_blank(part: int) -> Blank:
+    """Return the blank of a part; refuse one that has none, with its reason."""
     known = get_object_or_404(Part.objects.select_related("line__material", "source"), pk=part)
     if known.state != Part.State.READY:
         raise InputError(
@@ -335,7 +305,7 @@ class TwinView(APIView):
     @extend_schema(request=None, responses={204: None}, operation_id="twins_join")
     def post(self, request: Request, part: int) -> Response:
         """Make one part of this one and the earlier one that is the same; quantities add up."""
-        join_twins(_ready(part))
+        join_twins(ready_blank(part))
         return Response(status=204)
 
 
@@ -345,7 +315,7 @@ class BlankView(APIView):
     @extend_schema(responses=BlankAnswer, operation_id="blank_show")
     def get(self, request: Request, part: int) -> Response:
         """Show a blank."""
-        return answer(_answer(_ready(part)))
+        return answer(_answer(ready_blank(part)))
 
     @extend_schema(request=BlankAsk, responses=BlankAnswer, operation_id="blank_change")
     def patch(self, request: Request, part: int) -> Response:
@@ -354,31 +324,7 @@ class BlankView(APIView):
         given = asked.model_dump(exclude={"seen"}, exclude_unset=True, mode="json")
         clear = "own_k" in given and given["own_k"] is None
         change = BlankChange(**given, clear_own_k=clear)
-        return answer(_answer(change_blank(_ready(part).part, change, seen=asked.seen)))
-
-
-class MeshView(APIView):
-    """The folded view of a part."""
-
-    @extend_schema(responses=MeshAnswer, operation_id="mesh_show")
-    def get(self, request: Request, part: int) -> Response:
-        """Give the triangles a folded view turns."""
-        blank = _ready(part)
-        number = {b.place: b.id for b in document_of(blank).bends}
-        pieces = [_piece(p, number) for p in mesh_of(blank)]
-        return answer(MeshAnswer(thickness=blank.document["thickness"], pieces=pieces))
-
-
-def _piece(piece: MeshPiece, number: dict[int, int]) -> PieceAnswer:
-    joint = piece.joint
-    return PieceAnswer(
-        panel=piece.panel,
-        bend=number.get(piece.bend) if piece.bend is not None else None,
-        parent=piece.parent,
-        triangles=[round(v, 4) for v in piece.triangles.ravel().tolist()],
-        outlines=[[round(v, 4) for v in o.ravel().tolist()] for o in piece.outlines],
-        joint=JointAnswer(**{f: getattr(joint, f) for f in joint.__slots__}) if joint else None,
-    )
+        return answer(_answer(change_blank(ready_blank(part).part, change, seen=asked.seen)))
 
 
 _FILES = {
@@ -400,5 +346,5 @@ class BlankFileView(APIView):
         if kind not in _FILES:
             raise NotFound(f"There is no file of kind {kind}; there are {', '.join(_FILES)}")
         media, write, suffix = _FILES[kind]
-        document = document_of(_ready(part))
+        document = document_of(ready_blank(part))
         return download(write(document), document.part, suffix, media)

@@ -19,7 +19,7 @@ from kaigata.core.errors import InputError
 from kaigata.core.formats.documents import CutSheetDocument, FindingDocument, MarkingChoice
 from kaigata.core.metal.stores import PROCESSES
 from kaigata.shop.api.answers import BINARY, RunAnswer, answer, download, read, run_answer
-from kaigata.shop.api.nests import sheet_choices
+from kaigata.shop.api.nest_answers import sheet_choices
 from kaigata.shop.models import CutRun, Order, Packet, Program, Run
 from kaigata.shop.services import cut_by_hand, cutting, machines, packing, route_card
 
