@@ -27,6 +27,7 @@ import { foldPoint, type Share } from './fold'
 import { frameView } from './frameView'
 import { buildPiece, covers, DOWN_FACE, UP_FACE, type Part3 } from './part3'
 import { nearestCorner, Pointers, type Spot } from './pointers'
+import { placeCut, type Axis } from './section'
 
 const CHOSEN = new Color('#8ba0d0')
 const HURT = new Color('#c96a6d')
@@ -36,8 +37,6 @@ export interface Picked {
   bend: number | null
   panel: number | null
 }
-
-export type Axis = 'x' | 'y' | 'z'
 
 /** The folded view: builds a part from its pieces once, then folds it by moving its points. */
 export class FoldScene {
@@ -130,13 +129,7 @@ export class FoldScene {
   /** Cut the view open across an axis at a share of the part's reach; null shows it whole. */
   section(axis: Axis | null, share: number): void {
     const planes = axis ? [this.cut] : []
-    if (axis) {
-      const sphere = this.bounds()
-      const middle = sphere.center[axis]
-      this.cut.normal.set(axis === 'x' ? -1 : 0, axis === 'y' ? 1 : 0, axis === 'z' ? -1 : 0)
-      const at = middle + (2 * share - 1) * sphere.radius
-      this.cut.constant = axis === 'y' ? -(middle - (2 * share - 1) * sphere.radius) : at
-    }
+    if (axis) placeCut(this.cut, axis, share, this.bounds())
     for (const { faces, edges } of this.parts) {
       for (const m of faces.material as MeshLambertMaterial[]) m.clippingPlanes = planes
       ;(edges.material as LineBasicMaterial).clippingPlanes = planes

@@ -10,7 +10,8 @@ import { useSelection } from '@/stores/selection'
 import { useView } from '@/stores/view'
 
 import { inSequence } from './fold'
-import { FoldScene, type Axis } from './FoldScene'
+import { FoldScene } from './FoldScene'
+import type { Axis } from './section'
 
 const props = defineProps<{ part: number; digest: string; blank?: Blank | undefined }>()
 const emit = defineEmits<{ anchor: [panel: number] }>()
