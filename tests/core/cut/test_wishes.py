@@ -65,20 +65,22 @@ def test_a_loop_cuts_no_edge_a_second_time(tmp_path):
     assert len(loops) == 8
 
 
-def test_joints_lie_on_the_edge_not_on_the_loops_of_its_corners():
-    known = plates([("plate", 20, 20)], outer=[[0, 0], [20, 0], [20, 20], [0, 20]])
-    row = replace(
-        rules("laser"), corner="loop", lead_in=6.0,
-        joint_width=0.5, joint_spacing=4.0, joint_arcs="yes",
-    )  # fmt: skip
+@pytest.mark.parametrize(("side", "count", "loops"), [(60, 2, 4), (60, 8, 0), (20, 2, 0)])
+def test_loops_give_way_where_joints_leave_little_else_to_cut(side, count, loops, tmp_path):
+    known = plates([("plate", 20, 20)], outer=[[0, 0], [side, 0], [side, side], [0, side]])
+    row = replace(rules("laser"), corner="loop", lead_in=6.0, joint_width=0.5, joint_count=count)
 
-    (only,) = known.path(row).passes
+    path = known.path(row)
 
-    assert len(only.gaps) > 8
+    (only,) = path.passes
+    line = known.check(path, tmp_path, "--joint", 0.5)
+    assert line.startswith("ok"), line
+    assert sum(s.bulge < -1 for s in only.path.segments) == loops
+    assert len(only.gaps) == count
     for gap in only.gaps:
         x, y = gap.at[0] - 20, gap.at[1] - 20
-        assert min(abs(x), abs(x - 20), abs(y), abs(y - 20)) < 1e-6
-        assert all(0.25 < v < 19.75 or min(abs(v), abs(v - 20)) < 1e-6 for v in (x, y))
+        assert min(abs(x), abs(x - side), abs(y), abs(y - side)) < 1e-6
+        assert all(0.25 < v < side - 0.25 or min(abs(v), abs(v - side)) < 1e-6 for v in (x, y))
 
 
 @pytest.mark.parametrize(

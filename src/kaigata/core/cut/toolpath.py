@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
+import math
+from collections.abc import Container, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from itertools import pairwise
 
@@ -135,14 +136,9 @@ def tool_path(
         is_by_hand = _key(task, laid) in by_hand.pierces
         findings += tight_lead(_name(task, laid), task.leads[0], rules, is_by_hand=is_by_hand)
     stops = _stops(tasks, laid, rules.kerf)
-    passes = [
-        _enclosing(tasks[at], entry, laid, rules, wishes, scrap)
-        for at, entry in _ordered(tasks, stops, laid, wishes, by_hand)
-    ]
-    if wishes.common_cut:
-        passes = sharing(passes)
+    order_of = _ordered(tasks, stops, laid, wishes, by_hand)
+    passes = _passes([(tasks[at], entry) for at, entry in order_of], laid, rules, wishes, scrap)
     _require_all_named(passes, by_hand.order)
-    passes = [_jointed(p, rules, laid) for p in passes]
     findings += few_joints(passes, rules)
     marks = _marks(order, sheet, wishes, drilled, laid, findings)
     strokes = _scrap_cuts(sheet, laid, rules, wishes)
@@ -298,6 +294,46 @@ def _other_contours() -> InputError:
         "the order made by hand is of other contours than the sheet now has",
         fix="Let the order be found again",
     )
+
+
+def _passes(
+    ordered: Sequence[tuple[_Task, int]],
+    laid: _Sheet,
+    rules: CutRules,
+    wishes: Wishes,
+    scrap: Scrap,
+) -> list[Pass]:
+    """Return the passes in their order, with what common cuts and joints leave out of them.
+
+    A contour of which something left between two gaps would be mostly loops is cut with sharp
+    corners: more would be burnt in scrap than cut.
+    """
+
+    def made(unlooped: Container[ContourKey]) -> list[Pass]:
+        passes = []
+        for task, entry in ordered:
+            is_looped = _key(task, laid) not in unlooped
+            plain = rules if is_looped or rules.corner != "loop" else replace(rules, corner="sharp")
+            passes.append(_enclosing(task, entry, laid, plain, wishes, scrap))
+        if wishes.common_cut:
+            passes = sharing(passes)
+        return [_jointed(p, rules, laid) for p in passes]
+
+    passes = made(())
+    if rules.corner != "loop":
+        return passes
+    unlooped = {(p.part, p.copy, p.name) for p in passes if p.gaps and _is_mostly_loops(p, rules)}
+    return made(unlooped) if unlooped else passes
+
+
+def _is_mostly_loops(wanted: Pass, rules: CutRules) -> bool:
+    """Whether of a stretch between gaps more is loops through scrap than contour."""
+    for run in wanted.stretches:
+        # Only loops turn so far to the right; each runs out and back by the lead's length.
+        loops = math.fsum(s.length + 2 * rules.lead_in for s in run if s.bulge < -1)
+        if 2 * loops > math.fsum(s.length for s in run):
+            return True
+    return False
 
 
 def _enclosing(
