@@ -50,7 +50,7 @@ async function add(): Promise<void> {
     <label>Width<LengthField v-model="fresh.width" label="Width of the sheet" /></label>
     <label>Height<LengthField v-model="fresh.height" label="Height of the sheet" /></label>
     <label>In stock<NumberField v-model="fresh.count" :min="0" whole label="Count of the new sheet" /></label>
-    <label>Cost of one<NumberField v-model="fresh.cost" :min="0" placeholder="none" label="Cost of the new sheet" /></label>
+    <label>Cost of one<NumberField v-model="fresh.cost" :min="0" placeholder="by kg" label="Cost of the new sheet" /></label>
     <label>Grain<select v-model="fresh.grain" aria-label="Grain of the sheet"><option :value="0">along the width</option><option :value="90">along the height</option></select></label>
     <button type="submit" class="main">Add</button>
   </form>
@@ -61,7 +61,7 @@ async function add(): Promise<void> {
         <td><svg :viewBox="`-20 ${-sheet.height - 20} ${sheet.width + 40} ${sheet.height + 40}`" aria-hidden="true"><path :d="sheet.path" transform="scale(1 -1)" /></svg></td>
         <td class="left">{{ sheet.name }} <button v-if="sheet.count === 0" type="button" class="bare small" @click="takeOut(sheet)">take out</button><p class="quiet small"><span class="num">{{ mm(sheet.width, 0) }} × {{ mm(sheet.height, 0) }} × {{ mm(sheet.thickness) }}</span> {{ sheet.material }}{{ sheet.is_remnant ? ', remnant' : '' }}</p></td>
         <td class="left"><select :value="sheet.grain" :aria-label="`Grain of ${sheet.name}`" @change="set(sheet, { grain: ($event.target as HTMLSelectElement).value === '90' ? 90 : 0 })"><option :value="0">↔</option><option :value="90">↕</option></select></td>
-        <td><NumberField :model-value="sheet.cost" :label="`Cost of ${sheet.name}`" :min="0" placeholder="none" @update:model-value="set(sheet, { cost: $event })" /></td>
+        <td><NumberField :model-value="sheet.cost" :label="`Cost of ${sheet.name}`" :min="0" placeholder="by kg" title="Left empty: by mass at the price of its material" @update:model-value="set(sheet, { cost: $event })" /></td>
         <td><NumberField :model-value="sheet.count" :label="`Count of ${sheet.name}`" :min="0" whole @update:model-value="set(sheet, { count: $event })" /></td>
       </tr>
     </tbody>
