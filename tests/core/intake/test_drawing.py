@@ -261,6 +261,20 @@ def test_a_bend_line_drawn_too_short_or_too_long_reaches_the_edges(tmp_path, beg
     assert heights == pytest.approx([0, 10, 16, 45, 51, 60], abs=1e-6)
 
 
+@pytest.mark.parametrize("beside", [-0.03, -0.005, 0.0, 0.005, 0.03])
+def test_a_bend_line_a_hair_beside_the_edge_ends_with_its_flange(tmp_path, beside):
+    def draw(document):
+        space = document.modelspace()
+        outline = [(0, 0), (100, 0), (100, 12), (125, 12), (125, 45), (100, 45), (100, 60), (0, 60)]
+        space.add_lwpolyline(outline, close=True)
+        space.add_line((100 + beside, 12), (100 + beside, 45), dxfattribs={"layer": "BEND_UP"})
+
+    (flat,) = read_drawing(drawn(tmp_path / "b.dxf", "R2010", draw)).flats
+
+    (bend,) = flat.bends
+    assert [y for line in bend.lines for _, y in line] == pytest.approx([12, 45], abs=1e-6)
+
+
 def test_a_drawing_without_unit_says_so_and_one_of_an_odd_size_is_questioned(tmp_path):
     unsaid = drawn(tmp_path / "a.dxf", "R2010", lambda d: plate(d.modelspace()), units=0)
     assert read_drawing(unsaid).unit is None

@@ -11,7 +11,7 @@ from shapely.geometry import Polygon
 from kaigata.core.plane import Point, Region, Segment
 from kaigata.core.plane.meet import meetings
 
-__all__ = ["is_on", "on_material", "stops_across"]
+__all__ = ["edges_along", "is_on", "on_material", "stops_across"]
 
 
 def stops_across(region: Region, base: Point, heading: Point) -> list[float]:
@@ -25,6 +25,24 @@ def stops_across(region: Region, base: Point, heading: Point) -> list[float]:
         for s in c.segments
         for p in meetings(long, s)
     )
+
+
+def edges_along(
+    region: Region, base: Point, heading: Point, near: float
+) -> list[tuple[float, float]]:
+    """Return the stretches over which straight edges run along an endless line, nearer than that.
+
+    Distances from the base, mm. There is material on one side of the line only.
+    """
+    ux, uy = heading
+    found = []
+    for contour in region.contours:
+        for s in contour.segments:
+            off = [((x - base[0]) * uy - (y - base[1]) * ux) for x, y in (s.start, s.end)]
+            if s.is_line and max(map(abs, off)) < near:
+                ends = [(x - base[0]) * ux + (y - base[1]) * uy for x, y in (s.start, s.end)]
+                found.append((min(ends), max(ends)))
+    return found
 
 
 def is_on(shape: Polygon, base: Point, heading: Point, at: float) -> bool:

@@ -14,7 +14,7 @@ from shapely.geometry import Polygon
 
 from kaigata.core.errors import InputError
 from kaigata.core.findings import Finding, Level, counted
-from kaigata.core.intake.drawing.across import is_on, stops_across
+from kaigata.core.intake.drawing.across import edges_along, is_on, stops_across
 from kaigata.core.intake.drawing.joining import GAP, Joined, join
 from kaigata.core.intake.drawing.layers import Role, Style
 from kaigata.core.intake.drawing.strokes import Sheet, Stroke, read_strokes
@@ -218,10 +218,13 @@ def _to_edges(line: Segment, region: Region, shape: Polygon, *, exact: bool) -> 
     line otherwise.
     """
     ux, uy = heading = line.heading(0)
-    marks = stops_across(region, line.start, heading)
+    along = edges_along(region, line.start, heading, GAP)
+    marks = sorted([*stops_across(region, line.start, heading), *(t for e in along for t in e)])
 
     def is_inside(at: float) -> bool:
-        return is_on(shape, line.start, heading, at)
+        # Where the line lies on an edge, or a hair beside it, there is nothing to bend.
+        is_free = all(not a < at < b for a, b in along)
+        return is_free and is_on(shape, line.start, heading, at)
 
     # An end on metal stops short of an edge, one beside it has run past one.
     first, last = GAP, line.chord - GAP
