@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterator, Sequence
 
 import shapely
@@ -70,6 +71,7 @@ def few_joints(passes: Sequence[Pass], rules: CutRules) -> Iterator[Finding]:
     A joint in a common cut holds the parts on both sides.
     """
     joints = [(i, _middle(p, g)) for i, p in enumerate(passes) for g in p.gaps if g.kind == "joint"]
+    own = Counter(i for i, _ in joints)
     tree = STRtree([at for _, at in joints])
     short: dict[str, list[tuple[int, Pass]]] = {}
     for i, wanted in enumerate(passes):
@@ -77,7 +79,7 @@ def few_joints(passes: Sequence[Pass], rules: CutRules) -> Iterator[Finding]:
             continue
         shared = [_line(wanted, g) for g in wanted.gaps if g.kind == "shared"]
         held = {int(k) for k in tree.query(shared, "dwithin", SAME)[1]} if shared else set()
-        count = len(held) + sum(of == i for of, _ in joints)
+        count = len(held) + own[i]
         if count < joints_wanted(wanted.path, rules):
             short.setdefault(wanted.part, []).append((count, wanted))
     for part, found in short.items():

@@ -72,8 +72,8 @@ def prove(path: ToolPath, done: Sequence[Cut], regions: Sequence[Region], edge: 
     Nothing that is cut, leads and cuts through scrap among it, may come nearer to any part than
     half the kerf; every edge of a part that the kerf can reach must be cut, but for its joints;
     a contour without gaps must close, and the stretches of others begin and end in their places;
-    nothing may leave the sheet. What the kerf can reach is
-    found by a general polygon library, not by the offset that made the path.
+    nothing may leave the sheet. What the kerf can reach is found by a general polygon library, not
+    by the offset that made the path.
 
     Parameters
     ----------

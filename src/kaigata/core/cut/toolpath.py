@@ -329,7 +329,8 @@ def _passes(
 def _is_mostly_loops(wanted: Pass, rules: CutRules) -> bool:
     """Whether of a stretch between gaps more is loops through scrap than contour."""
     for run in wanted.stretches:
-        # Only loops turn so far to the right; each runs out and back by the lead's length.
+        # Loops (and the rare keyhole) turn so far to the right; each runs out and back by the
+        # lead's length.
         loops = math.fsum(s.length + 2 * rules.lead_in for s in run if s.bulge < -1)
         if 2 * loops > math.fsum(s.length for s in run):
             return True
