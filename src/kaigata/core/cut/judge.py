@@ -6,14 +6,14 @@ from collections import Counter
 from collections.abc import Iterator, Sequence
 
 import shapely
-from shapely.geometry import LineString, Polygon
 from shapely.geometry import Point as ShapelyPoint
+from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 from shapely.strtree import STRtree
 
 from kaigata.core.cut.joints import joints_wanted
 from kaigata.core.cut.lead import Lead
-from kaigata.core.cut.passes import CutRules, Gap, Pass
+from kaigata.core.cut.passes import CutRules, Gap, Pass, line_of
 from kaigata.core.findings import Finding, Level, counted
 from kaigata.core.nest import Placement
 from kaigata.core.plane import Point
@@ -77,7 +77,7 @@ def few_joints(passes: Sequence[Pass], rules: CutRules) -> Iterator[Finding]:
     for i, wanted in enumerate(passes):
         if wanted.name != "outer" or not joints_wanted(wanted.path, rules):
             continue
-        shared = [_line(wanted, g) for g in wanted.gaps if g.kind == "shared"]
+        shared = [line_of(wanted.left_out(g)) for g in wanted.gaps if g.kind == "shared"]
         held = {int(k) for k in tree.query(shared, "dwithin", SAME)[1]} if shared else set()
         count = len(held) + own[i]
         if count < joints_wanted(wanted.path, rules):
@@ -97,14 +97,8 @@ def few_joints(passes: Sequence[Pass], rules: CutRules) -> Iterator[Finding]:
         )
 
 
-def _line(wanted: Pass, gap: Gap) -> LineString:
-    """Return the stretch of a pass that a gap leaves out."""
-    pieces = wanted.left_out(gap)
-    return LineString([pieces[0].start, *(p for s in pieces for p in s.flattened(SAME))])
-
-
 def _middle(wanted: Pass, gap: Gap) -> ShapelyPoint:
-    return _line(wanted, gap).interpolate(0.5, normalized=True)
+    return line_of(wanted.left_out(gap)).interpolate(0.5, normalized=True)
 
 
 def lost_webs(

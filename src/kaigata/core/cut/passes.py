@@ -6,12 +6,14 @@ import math
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
+from shapely.geometry import LineString
+
 from kaigata.core.findings import Finding
 from kaigata.core.metal.stores import CutChartRow
 from kaigata.core.plane import Contour, Point, Segment
-from kaigata.core.plane.tolerance import LENGTH
+from kaigata.core.plane.tolerance import LENGTH, SAME
 
-__all__ = ["CutRules", "Gap", "Pass", "Run", "Stroke", "ToolPath"]
+__all__ = ["CutRules", "Gap", "Pass", "Run", "Stroke", "ToolPath", "line_of", "piece_of"]
 
 CutRules = CutChartRow
 
@@ -192,6 +194,11 @@ class ToolPath:
     def cost(self) -> float:
         """What the machine costs for that time."""
         return self.seconds / 3600 * self.rules.hourly_rate
+
+
+def line_of(run: Sequence[Segment]) -> LineString:
+    """Return a run as a line of chords."""
+    return LineString([run[0].start, *(p for s in run for p in s.flattened(SAME))])
 
 
 def piece_of(segments: Sequence[Segment], start: float, end: float) -> Iterator[Segment]:

@@ -26,7 +26,7 @@ from kaigata.core.cut.lead import (
     nearest_start,
 )
 from kaigata.core.cut.marking import cross, marks_of
-from kaigata.core.cut.passes import CutRules, Pass, Run, Stroke, ToolPath, piece_of
+from kaigata.core.cut.passes import CutRules, Pass, Run, Stroke, ToolPath, line_of, piece_of
 from kaigata.core.cut.posts import corner_of
 from kaigata.core.cut.scrap import cut_off, skeleton_cuts
 from kaigata.core.cut.sequence import Stop, heat_spread, nearest_next
@@ -38,7 +38,7 @@ from kaigata.core.findings import Finding
 from kaigata.core.nest import NestedSheet, NestOrder, Placement
 from kaigata.core.nest.figures import motion_of
 from kaigata.core.plane import Contour, Point, Region, Segment
-from kaigata.core.plane.tolerance import FINE_CHORD, LENGTH, SAME
+from kaigata.core.plane.tolerance import FINE_CHORD, LENGTH
 
 __all__ = ["placed_on", "tool_path"]
 
@@ -366,8 +366,7 @@ def _pass(
     half = rules.kerf / 2
 
     def is_clear(added: Sequence[Segment], apart: float) -> bool:
-        line = LineString([added[0].start, *(p for s in added for p in s.flattened(SAME))])
-        return scrap.is_clear(line, half_kerf=half, own=task.placement, apart=apart)
+        return scrap.is_clear(line_of(added), half_kerf=half, own=task.placement, apart=apart)
 
     style = "round" if wishes.by_machine else rules.corner
     path = cornered(lead.path, half, style, rules.lead_in, is_clear)
