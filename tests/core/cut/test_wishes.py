@@ -6,6 +6,7 @@ from dataclasses import replace
 
 import pytest
 import shapely
+from shapely.geometry import LineString, Point, box
 
 from kaigata.core.cut import ByHand, Marking, find_post
 from kaigata.core.cut.corners import cornered
@@ -213,6 +214,43 @@ def test_a_joint_in_a_common_cut_holds_the_parts_on_both_sides(tmp_path):
     line = known.check(path, tmp_path, "--joint", 6)
     assert line.startswith("ok"), line
     assert "few-joints" not in {f.code for f in path.findings}
+
+
+@pytest.mark.parametrize("kerfs", [1.0, 1.4, 2.3])
+@pytest.mark.parametrize("common_cut", [False, True])
+def test_every_joint_reaches_metal_that_stays(kerfs, common_cut):
+    """Beyond a joint no neighbour's cut runs: what is left of the sheet hangs together there."""
+    row = replace(rules("laser"), joint_width=2.0, joint_count=8.0)
+    right = 120 + kerfs * row.kerf
+    lie = [("plate", 20, 20), ("plate", right, 37)]
+    known = plates(lie)
+
+    path = known.path(row, common_cut=common_cut)
+
+    runs = [LineString([r[0].start, *(p for s in r for p in s.flattened(1e-3))])
+            for one in path.passes for r in one.stretches]  # fmt: skip
+    left = box(0, 0, 500, 300).difference(shapely.union_all(runs).buffer(row.kerf / 2))
+    assert len(shapely.get_parts(left)) == 1
+    for one in path.passes:
+        for gap in one.gaps:
+            if gap.kind != "joint":
+                continue
+            here = Point(gap.at).buffer(2.5 * row.kerf)
+            there = [p for p in shapely.get_parts(left.intersection(here)) if p.area > 1e-3]
+            joined = max(there, key=lambda p: p.area)
+            assert not joined.difference(one.nominal.polygon().buffer(row.kerf + 1e-3)).is_empty
+    assert "few-joints" not in {f.code for f in path.findings}
+
+
+@pytest.mark.parametrize("kerfs", [1.0, 1.6])
+def test_parts_whose_joints_the_neighbours_would_cut_are_said(kerfs):
+    row = replace(rules("laser"), joint_width=0.5, joint_count=2.0)
+
+    found = frames(kerfs * row.kerf).path(row).findings
+
+    (few,) = [f for f in found if f.code == "few-joints"]
+    assert few.text.startswith("frame copy 5, outer, holds by 0 of 2 micro-joints")
+    assert few.level == "warning"
 
 
 def test_a_part_with_room_for_fewer_joints_than_asked_for_is_said():

@@ -3,20 +3,24 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
+from dataclasses import replace
+from functools import cache
 
 import numpy as np
 import shapely
 from shapely.geometry import LineString
 from shapely.geometry import Point as ShapelyPoint
 from shapely.geometry.base import BaseGeometry
+from shapely.strtree import STRtree
 
-from kaigata.core.cut.passes import CutRules, Gap
+from kaigata.core.cut.lead import Scrap
+from kaigata.core.cut.passes import CutRules, Gap, Pass, line_of, piece_of
 from kaigata.core.errors import InputError
 from kaigata.core.plane import Contour, Point
 from kaigata.core.plane.tolerance import SAME
 
-__all__ = ["joints_of", "joints_wanted", "require_joints"]
+__all__ = ["jointed", "joints_wanted", "require_joints"]
 
 _FROM_ENTRY = 4.0
 """mm: a joint keeps this far from where the contour is entered."""
@@ -52,50 +56,78 @@ def joints_wanted(path: Contour, rules: CutRules) -> int:
     return int(rules.joint_count or max(1, math.floor(path.length / rules.joint_spacing)))
 
 
-def joints_of(
-    path: Contour,
-    nominal: Contour,
-    rules: CutRules,
-    bends: Sequence[LineString],
-    taken: Sequence[Gap] = (),
+def jointed(
+    passes: Sequence[Pass], rules: CutRules, bends: Sequence[Sequence[LineString]], scrap: Scrap
+) -> list[Pass]:
+    """Return passes, outlines with their micro-joints; none on an edge that another cut serves.
+
+    A joint reaches through the kerf to what lies beyond: skeleton, or the part on the other side
+    of a common cut.
+
+    Parameters
+    ----------
+    passes : sequence of Pass
+        In their order, with what common cuts leave out.
+    rules : CutRules
+        Width of a joint along the edge, and how many or how far apart.
+    bends : sequence of sequence of LineString
+        The bend lines of each part on the sheet.
+    scrap : Scrap
+        What the cuts round parts leave.
+    """
+    common = [
+        (p.placement, line_of(p.left_out(g)).buffer(2 * SAME))
+        for p in passes
+        for g in p.gaps
+        if g.kind == "shared"
+    ]
+    tree = STRtree([edge for _, edge in common])
+    trim = rules.kerf / 2
+
+    def with_joints(wanted: Pass) -> Pass:
+        def is_held(gap: Gap) -> bool:
+            # The beam rounds off the ends of a joint.
+            core = line_of(tuple(piece_of(wanted.path.segments, gap.start + trim, gap.end - trim)))
+            beside = {common[int(k)][0] for k in tree.query(core, predicate="covered_by")}
+            return scrap.stays(core.offset_curve(-trim - SAME), kerf=rules.kerf, beside=beside)
+
+        joints = _joints_of(wanted, rules, bends[wanted.placement], is_held)
+        return replace(wanted, gaps=tuple(sorted((*wanted.gaps, *joints), key=lambda g: g.start)))
+
+    return [with_joints(p) if p.name == "outer" else p for p in passes]
+
+
+def _joints_of(
+    wanted: Pass, rules: CutRules, bends: Sequence[LineString], is_held: Callable[[Gap], bool]
 ) -> list[Gap]:
     """Return the joints along an outline's path, evenly spread as far as its edges allow.
 
     They lie on straight edges (on arcs only if the chart asks for it), clear of corners, of the
     entry and of bend lines, and never where the path runs out through scrap to turn a corner.
     There may be fewer than wanted.
-
-    Parameters
-    ----------
-    path : Contour
-        The tool's centre path, from its entry on, mm.
-    nominal : Contour
-        The edge of the part that it cuts, mm.
-    rules : CutRules
-        Width of a joint along the edge, and how many or how far apart.
-    bends : sequence of LineString
-        The part's bend lines on the sheet.
-    taken : sequence of Gap
-        Stretches of the path that are not cut anyway, because another part's cut serves them.
     """
+    path, taken = wanted.path, wanted.gaps
     count = joints_wanted(path, rules)
     if not count:
         return []
     places = [
         place
         for place in _places(
-            path, nominal, rules, shapely.union_all(list(bends)) if bends else None
+            path, wanted.nominal, rules, shapely.union_all(list(bends)) if bends else None
         )
         if all(place.end < g.start or place.start > g.end for g in taken)
     ]
+    is_held = cache(is_held)
     found: list[Gap] = []
     for i in range(count):
-        wanted = path.length * (i + 0.5) / count
+        evenly = path.length * (i + 0.5) / count
         free = [g for g in places if all(abs(g.start - f.start) > 3 * g.width for f in found)]
-        if not free:
+        free.sort(key=lambda g: abs(g.start + g.width / 2 - evenly))
+        best = next((g for g in free if is_held(g)), None)
+        if best is None:
             break
-        found.append(min(free, key=lambda g: abs(g.start + g.width / 2 - wanted)))
-    return sorted(found, key=lambda g: g.start)
+        found.append(best)
+    return found
 
 
 def _places(

@@ -91,8 +91,8 @@ def few_joints(passes: Sequence[Pass], rules: CutRules) -> Iterator[Finding]:
             code="few-joints",
             text=f"{part} copy {wanted.copy}, outer, holds by {count} of "
             f"{counted(joints_wanted(wanted.path, rules), 'micro-joint', 'micro-joints')}{more}: "
-            "its own edges have room for no more. Make them narrower, let them lie on arcs, or cut "
-            "no edges in common.",
+            "its own edges have room for no more where metal stays beyond the kerf. Widen the "
+            "spacing, make them narrower, let them lie on arcs, or cut no edges in common.",
             at=wanted.nominal.vertices[0][:2],
         )
 

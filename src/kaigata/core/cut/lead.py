@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Container, Sequence
 from dataclasses import dataclass
 
 import shapely
@@ -108,6 +108,11 @@ class Scrap:
             return False
         near = self._rims.near(lead, max(apart, half_kerf))
         return all(away >= (half_kerf if part == own else apart) - _SLACK for part, away in near)
+
+    def stays(self, line: LineString, *, kerf: float, beside: Container[int] = ()) -> bool:
+        """Whether no cut round a part takes what lies along a line, but for the parts named."""
+        near = self._rims.near(line, kerf - _SLACK)
+        return all(part in beside for part, _ in near)
 
 
 def lead_ins(

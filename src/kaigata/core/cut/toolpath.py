@@ -14,7 +14,7 @@ from shapely.strtree import STRtree
 
 from kaigata.core.cut.corners import cornered
 from kaigata.core.cut.detour import Freed
-from kaigata.core.cut.joints import joints_of, require_joints
+from kaigata.core.cut.joints import jointed, require_joints
 from kaigata.core.cut.judge import crowding, few_joints, hole_marked, lost_webs, tight_lead
 from kaigata.core.cut.kerf import KerfLoop, kerf_loops
 from kaigata.core.cut.lead import (
@@ -317,7 +317,7 @@ def _passes(
             passes.append(_enclosing(task, entry, laid, plain, wishes, scrap))
         if wishes.common_cut:
             passes = sharing(passes)
-        return [_jointed(p, rules, laid) for p in passes]
+        return jointed(passes, rules, laid.bends, scrap)
 
     passes = made(())
     if rules.corner != "loop":
@@ -382,15 +382,6 @@ def _pass(
         speed=_SLOW if _is_small(task.loop, task.nominal, rules) else 1.0,
         placement=task.placement,
     )
-
-
-def _jointed(wanted: Pass, rules: CutRules, laid: _Sheet) -> Pass:
-    """Return an outline with its micro-joints; none on an edge that another cut serves."""
-    if wanted.name != "outer":
-        return wanted
-    bends = laid.bends[wanted.placement]
-    joints = joints_of(wanted.path, wanted.nominal, rules, bends, wanted.gaps)
-    return replace(wanted, gaps=tuple(sorted((*wanted.gaps, *joints), key=lambda g: g.start)))
 
 
 def _stops(tasks: Sequence[_Task], laid: _Sheet, kerf: float) -> list[Stop]:
