@@ -14,7 +14,7 @@ from OCP.TopoDS import TopoDS_Compound
 from kaigata.shop.models import Blank, Order, OrderLine, Part
 from kaigata.shop.services import reading
 from tests.drawings import drawing
-from tests.solids import box, joined, profile, turned, write_step
+from tests.solids import box, joined, less, profile, turned, write_step
 
 JSON = {"content_type": "application/json"}
 
@@ -393,6 +393,119 @@ def test_a_revision_shows_what_changed_and_a_bad_one_changes_nothing(
     refused = revise(part, "angle.step", step_bytes(stepped, tmp_path))
     assert "not constant" in refused["revision_fault"]
     assert {**refused, "revision_fault": ""} == after
+
+
+def lies(client, part):
+    """How a blank lies and what is settled for it, bends by what they are in the model."""
+    blank = blank_of(client, part)
+    row = Blank.objects.get(part=part)
+    places = {b["id"]: b["place"] for b in row.document["bends"]}
+    frames = part_frames(part)
+    sequence = sorted(blank["bends"], key=lambda b: b["sequence"])
+    return {
+        "sequence": [frames[places[b["id"]]] for b in sequence],
+        "rules": {frames[places[int(n)]]: rule for n, rule in blank["bend_rules"].items()},
+        "face": [(frames[places[b["id"]]], b["direction"]) for b in sequence],
+        "wide": blank["width"] > blank["height"],
+    }
+
+
+def part_frames(part):
+    """Where each bend of the folded part as it is now has its axis, told by its height and x."""
+    bends = Part.objects.get(pk=part.pk).folded["bends"]
+    return [tuple(round(v) for v in b["frame"]["origin"][::2]) for b in bends]
+
+
+def test_a_revision_keeps_what_was_settled(client, drop, revise, change, tmp_path):
+    """Anchor, side, turn, order of bending, a bend's own radius: by the pieces, not by numbers."""
+    steps = [40, (90, 2), 60, (-90, 2), 25]
+    part = drop("zed.step", step_bytes(profile(steps, thickness=2, wide=120), tmp_path))
+    change(part, is_turned_over=True, turn=90, anchor=3)
+    change(part, sequence=[2, 1], bend=1, bend_radius=3.0)
+    before = lies(client, part)
+
+    longer = [*steps[:4], 32, (90, 2), 15]
+    after = revise(part, "zed.step", step_bytes(profile(longer, thickness=2, wide=120), tmp_path))
+
+    now = lies(client, part)
+    assert now["sequence"][:2] == before["sequence"]
+    assert len(now["sequence"]) == 3
+    assert now["rules"] == before["rules"]
+    assert now["face"][:2] == before["face"]
+    kept = Blank.objects.get(part=part)
+    panels = Part.objects.get(pk=part.pk).folded["panels"]
+    assert round(panels[kept.anchor - 1]["frame"]["z"][2]) != 0
+    assert (after["turn"], after["is_turned_over"]) == (90, True)
+    assert sum("added" in c["text"] for c in after["changes"]) == 1
+
+
+@pytest.mark.parametrize(
+    "settled",
+    [
+        {},
+        {"turn": 90, "anchor": 2},
+        {"is_turned_over": True, "turn": 180},
+        {"anchor": 3, "turn": 30},
+    ],
+)
+def test_the_same_part_modelled_elsewhere_has_no_change(
+    client, drop, revise, change, settled, tmp_path
+):
+    shape = less(
+        profile([40, (90, 2), 60, (-45, 3), 25], thickness=2, wide=120), box(5, 10, -5, 12, 30, 20)
+    )
+    part = drop("zed.step", step_bytes(shape, tmp_path))
+    change(part, **settled)
+    change(part, sequence=[2, 1], bend=2, bend_k=0.4)
+    before = blank_of(client, part)
+
+    after = revise(
+        part, "zed.step", step_bytes(turned(shape, (1, 2, 3), 130, (50, 60, 70)), tmp_path)
+    )
+
+    assert after["changes"] == []
+    told = ("id", "direction", "angle", "k", "sequence", "from_edge")
+    assert [[b[t] for t in told] for b in after["bends"]] == [
+        [pytest.approx(b[t]) if isinstance(b[t], float) else b[t] for t in told]
+        for b in before["bends"]
+    ]
+
+
+def test_a_flange_that_outgrows_the_base_turns_nothing_over(client, drop, revise, change, tmp_path):
+    """The largest panel says what is up and which way is straight; a revision lies as before."""
+    part = drop("lip.step", step_bytes(profile([60, (90, 2), 40], thickness=2, wide=75), tmp_path))
+    change(part, grain="along")
+    before = blank_of(client, part)
+
+    after = revise(
+        part, "lip.step", step_bytes(profile([20, (90, 2), 40], thickness=2, wide=75), tmp_path)
+    )
+
+    assert [b["direction"] for b in after["bends"]] == [b["direction"] for b in before["bends"]]
+    assert after["height"] == pytest.approx(before["height"])
+    assert after["width"] == pytest.approx(before["width"] - 40)
+    assert after["grain"] == "along"
+    assert [c["kind"] for c in after["changes"] if c["kind"] != "outline"] in ([], ["bend"])
+
+
+def test_a_newer_drawing_keeps_what_was_given_of_lines_that_are_still_there(client, drop, revise):
+    def sheet(lines, size=(300, 80)):
+        return drawing(units=4, lines=lines, size=size)
+
+    part = drop("flat.dxf", sheet((60, 200)))
+    rows = [{"angle": 45.0, "radius": 3.0, "up": False}, {"angle": 30.0, "radius": 2.0, "up": True}]
+    client.patch(f"/api/parts/{part.pk}/given", {"thickness": 1.5, "bends": rows}, **JSON)
+
+    moved = revise(part, "flat.dxf", sheet((63, 200), (310, 80)))
+
+    assert [(b["angle"], b["direction"]) for b in moved["bends"]] == [(45, "down"), (30, "up")]
+    assert "bend-data-missing" not in {f["code"] for f in moved["findings"]}
+
+    more = revise(part, "flat.dxf", sheet((63, 130, 200), (310, 80)))
+
+    assert [b["angle"] for b in more["bends"]] == [45, 90, 30]
+    (untold,) = [f for f in more["findings"] if f["code"] == "bend-data-missing"]
+    assert untold["text"].startswith("The drawing does not say how 1 of its 3 bends is made: it is")
 
 
 def test_a_drawing_and_a_solid_can_follow_each_other(client, drop, revise, tmp_path):

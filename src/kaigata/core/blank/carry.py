@@ -2,37 +2,42 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 
 import shapely
 
 from kaigata.core.blank.blank import Blank
+from kaigata.core.part.matching import Matches
 from kaigata.core.plane import Point
 from kaigata.core.plane.tolerance import KERNEL
 
-__all__ = ["carried_points", "carried_sequence", "is_laid_across"]
+__all__ = ["carried_points", "carried_sequence", "turn_between"]
 
 
-def carried_points(points: Sequence[Point], before: Blank, after: Blank) -> list[Point]:
-    """Return where points of a blank lie in another blank of the same folded part.
+def carried_points(
+    points: Sequence[Point], before: Blank, after: Blank, same: Matches
+) -> list[Point]:
+    """Return where points of a blank lie in another blank of the same part.
 
     Each goes along with the panel it lies nearest to: exactly, however the blank is turned, turned
-    over, hung on another panel or bent by another chart. Where there is no panel, or the parts
-    have not as many, points stay.
+    over, hung on another panel or bent by another chart. Where that panel is gone, points stay.
 
     Parameters
     ----------
     points : sequence of Point
         On ``before``, mm.
     before, after : Blank
-        Two blanks unfolded from one part.
+        Two blanks unfolded from one part, or from two revisions of it.
+    same : Matches
+        Which panels of the one part are still there in the other.
 
     Returns
     -------
     list of Point
         On ``after``, in the same order.
     """
-    if not before.panels or len(before.panels) != len(after.panels):
+    if not before.panels:
         return list(points)
     shapes = [p.region.polygon(10 * KERNEL) for p in before.panels]
     there = {p.number: p.motion for p in after.panels}
@@ -40,25 +45,38 @@ def carried_points(points: Sequence[Point], before: Blank, after: Blank) -> list
     for point in points:
         away = shapely.distance(shapes, shapely.Point(point))
         panel = before.panels[int(away.argmin())]
-        out.append(there[panel.number].point(panel.motion.back(point)))
+        match = same.panels.get(panel.number - 1)
+        if match is None:
+            out.append(point)
+        else:
+            out.append(there[match.place + 1].point(match.motion.point(panel.motion.back(point))))
     return out
 
 
-def is_laid_across(before: Blank, after: Blank) -> bool:
-    """Return whether what lay along x on a blank lies nearer to y on another of the same part."""
-    if not before.panels or len(before.panels) != len(after.panels):
-        return False
-    was, now = before.panels[0].motion, after.panels[0].motion
+def turn_between(before: Blank, after: Blank, same: Matches) -> float | None:
+    """Return how far what lay along x on a blank is turned on another of the same part, radians.
+
+    Seen on the largest panel that both have; None where they have none in common.
+    """
+    if not same.panels:
+        return None
+    first = min(same.panels)
+    match = same.panels[first]
+    was = next(p.motion for p in before.panels if p.number == first + 1)
+    now = next(p.motion for p in after.panels if p.number == match.place + 1)
     (ox, oy), (ux, uy) = was.back((0.0, 0.0)), was.back((1.0, 0.0))
-    x, y = now.heading((ux - ox, uy - oy))
-    return abs(y) > abs(x)
+    x, y = now.heading(match.motion.heading((ux - ox, uy - oy)))
+    return math.atan2(y, x)
 
 
-def carried_sequence(sequence: Sequence[int], places: dict[int, int], after: Blank) -> list[int]:
+def carried_sequence(
+    sequence: Sequence[int], places: dict[int, int], after: Blank, same: Matches
+) -> list[int]:
     """Return the order of bending with the numbers that the bends have in another blank.
 
     A bend's number is where it stands in its blank's table and changes as the blank is turned; the
-    order in which the part is bent does not.
+    order in which the part is bent does not. Bends that have come are bent last, in the order of
+    the table.
 
     Parameters
     ----------
@@ -68,15 +86,15 @@ def carried_sequence(sequence: Sequence[int], places: dict[int, int], after: Bla
         Which of the folded part's bends each of these numbers meant.
     after : Blank
         The blank as it is now.
+    same : Matches
+        Which bends of the part are still there.
 
     Returns
     -------
     list of int
-        The same bends by their numbers in ``after``; those in the order of its table when they are
-        not the same bends.
+        Every bend of ``after`` once, by its number.
     """
     numbers = {b.place: b.number for b in after.bends}
-    wanted = [places.get(n, -1) for n in sequence]
-    if sorted(wanted) != sorted(numbers):
-        return sorted(numbers.values())
-    return [numbers[p] for p in wanted]
+    still = [same.bends.get(places.get(n, -1), -1) for n in sequence]
+    kept = list(dict.fromkeys(numbers[p] for p in still if p in numbers))
+    return kept + sorted(set(numbers.values()) - set(kept))

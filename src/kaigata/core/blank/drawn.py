@@ -75,11 +75,20 @@ def drawn_blank(
     return gauge(replace(laid, bends=numbered(laid.bends)))
 
 
-def missing_bend_data(bends: int, without_direction: int) -> list[Finding]:
-    """Return the finding that a drawing does not say how its bends are made, if it has any."""
+def missing_bend_data(
+    bends: int, without_direction: int, *, of: int | None = None
+) -> list[Finding]:
+    """Return the finding that a drawing does not say how bends are made, if there are such.
+
+    ``of`` is how many bends it has in all, where of some it is known.
+    """
     if not bends:
         return []
-    what = "bend is made: it is" if bends == 1 else f"{bends} bends are made: they are"
+    if of and bends < of:
+        what = f"{bends} of its {of} bends {'is' if bends == 1 else 'are'} made: "
+    else:
+        what = "its bend is made: " if bends == 1 else f"its {bends} bends are made: "
+    what += "it is" if bends == 1 else "they are"
     direction = ""
     if without_direction:
         direction = " up" if without_direction == bends else f", {without_direction} of them up"
@@ -87,7 +96,7 @@ def missing_bend_data(bends: int, without_direction: int) -> list[Finding]:
         Finding(
             level=Level.WARNING,
             code="bend-data-missing",
-            text=f"The drawing does not say how its {what} taken as "
+            text=f"The drawing does not say how {what} taken as "
             f"90 degrees{direction}, the inside radius as the thickness. Give angle, radius and "
             "direction at the part.",
         )

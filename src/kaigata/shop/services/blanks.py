@@ -4,13 +4,14 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass, replace
+from itertools import zip_longest
 from typing import Any
 
 from django.db import transaction
 
 from kaigata.core.blank import Blank as FlatBlank
 from kaigata.core.blank import FaceUp, unfold
-from kaigata.core.blank.carry import carried_points, carried_sequence, is_laid_across
+from kaigata.core.blank.carry import carried_points, carried_sequence, turn_between
 from kaigata.core.blank.drawn import missing_bend_data
 from kaigata.core.blank.judge import judged
 from kaigata.core.blank.mesh import MeshPiece, fold_mesh
@@ -20,6 +21,7 @@ from kaigata.core.formats.blank_files import blank_document
 from kaigata.core.formats.documents import BendLineMarks, BlankDocument
 from kaigata.core.metal.charts import BendChart, BendTake, constant_chart, own_take
 from kaigata.core.part import FoldedPart
+from kaigata.core.part.matching import Matches, matched
 from kaigata.core.plane.corners import CornerKind, CornerSide, treated
 from kaigata.shop.models import Blank, Material, Part
 from kaigata.shop.services.charts import chart_of_gauge, chart_of_record, limits, record_of
@@ -68,8 +70,13 @@ class BlankChange:
 
 
 @transaction.atomic
-def unfold_part(part: Part, change: BlankChange | None = None) -> Blank:
+def unfold_part(
+    part: Part, change: BlankChange | None = None, *, was: FoldedPart | None = None
+) -> Blank:
     """Unfold a part with its chart and keep the blank.
+
+    After a revision ``was`` is the part before it: the blank lies as it lay, and what was settled
+    for panels and bends that are still there stays settled.
 
     Raises
     ------
@@ -79,24 +86,28 @@ def unfold_part(part: Part, change: BlankChange | None = None) -> Blank:
     change = change or BlankChange()
     kept = Blank.objects.select_for_update().filter(part=part).first() or Blank(part=part)
     folded = folded_of(part)
-    shown = _flat(kept, folded) if kept.document else None
+    shown = _flat(kept, was or folded) if kept.document else None
+    same = matched(was, folded) if was else Matches.all_of(folded)
     _apply(kept, part, change)
     if part.drawn is not None:
         folded = refold(part, _chart(kept, folded))
     if change.bend is not None:
         _apply_to_bend(kept, folded, change)
+    if was and shown:
+        _lay_as_before(kept, shown, folded, same)
     flat = _flat(kept, folded)
     if shown is not None:
         kept.corners = [
-            {**rule, "chosen": carried_points(rule.get("chosen", []), shown, flat)}
+            {**rule, "chosen": carried_points(rule.get("chosen", []), shown, flat, same)}
             for rule in kept.corners
         ]
-        if is_laid_across(shown, flat):
+        turn = turn_between(shown, flat, same)
+        if turn is not None and abs(math.sin(turn)) > abs(math.cos(turn)):
             kept.grain = ACROSS.get(kept.grain, kept.grain)
-    kept.sequence = _sequence(flat, kept)
+    kept.sequence = _sequence(flat, kept, same)
     flat = _finished(flat, kept, part, folded)
-    turn = {n: i for i, n in enumerate(kept.sequence, start=1)}
-    flat = replace(flat, bends=tuple(replace(b, sequence=turn[b.number]) for b in flat.bends))
+    turn_of = {n: i for i, n in enumerate(kept.sequence, start=1)}
+    flat = replace(flat, bends=tuple(replace(b, sequence=turn_of[b.number]) for b in flat.bends))
     material: Material | None = part.line.material
     document = blank_document(
         flat,
@@ -109,6 +120,21 @@ def unfold_part(part: Part, change: BlankChange | None = None) -> Blank:
     kept.digest = digest({**{n: kept.document[n] for n in rests_on}, "grain": kept.grain})
     kept.save()
     return kept
+
+
+def _lay_as_before(kept: Blank, shown: FlatBlank, folded: FoldedPart, same: Matches) -> None:
+    """Settle for a revised part what was settled for it before: anchor, side, turn, own bends."""
+    kept.bend_rules = {
+        str(same.bends[int(place)]): rule
+        for place, rule in kept.bend_rules.items()
+        if int(place) in same.bends
+    }
+    anchor = same.panels.get(kept.anchor - 1)
+    kept.anchor = anchor.place + 1 if anchor else 1
+    if any(match.motion.mirrored for match in same.panels.values()):
+        kept.is_turned_over = not kept.is_turned_over
+    turn = turn_between(shown, _flat(kept, folded), same)
+    kept.turn = round(kept.turn - math.degrees(turn or 0.0), 6) % 360
 
 
 def _flat(kept: Blank, folded: FoldedPart) -> FlatBlank:
@@ -167,9 +193,11 @@ def chart_has_moved(blank: Blank) -> bool:
 def _read_findings(part: Part) -> list[Finding]:
     kept = part.given.get("findings", [])
     found = [Finding(level=Level(f["level"]), code=f["code"], text=f["text"]) for f in kept]
-    if part.drawn is not None and not part.given.get("bends"):
-        flat = DRAWN.validate_python(part.drawn)
-        found += missing_bend_data(len(flat.bends), sum(b.is_up is None for b in flat.bends))
+    if part.drawn is not None:
+        bends = DRAWN.validate_python(part.drawn).bends
+        rows = part.given.get("bends") or []
+        untold = [b.is_up for b, row in zip_longest(bends, rows[: len(bends)]) if not row]
+        found += missing_bend_data(len(untold), untold.count(None), of=len(bends))
     return found
 
 
@@ -242,13 +270,13 @@ def _face_up(blank: Blank) -> FaceUp:
     return FaceUp.OTHER if blank.is_turned_over else FaceUp.AS_MODELLED
 
 
-def _sequence(flat: FlatBlank, kept: Blank) -> list[int]:
+def _sequence(flat: FlatBlank, kept: Blank, same: Matches) -> list[int]:
     """Return the wanted sequence, given by the numbers of the blank that was shown."""
     numbers = [b.number for b in flat.bends]
     if not kept.document:
         return kept.sequence if sorted(kept.sequence) == numbers else numbers
     shown = BlankDocument.model_validate(kept.document).bends
-    return carried_sequence(kept.sequence, {row.id: row.place for row in shown}, flat)
+    return carried_sequence(kept.sequence, {row.id: row.place for row in shown}, flat, same)
 
 
 def state_of(blank: Blank) -> str:

@@ -8,13 +8,22 @@ from typing import Any
 from pydantic import TypeAdapter
 
 from kaigata.core.errors import InputError
-from kaigata.core.intake.drawing import BendGiven, DrawnFlat, folded_drawn
+from kaigata.core.intake.drawing import BendGiven, DrawnFlat, folded_drawn, matched_lines
 from kaigata.core.metal.charts import BendChart
 from kaigata.core.part import FoldedPart
 from kaigata.shop.models import Part
 from kaigata.shop.services.charts import chart_of_gauge
 
-__all__ = ["DRAWN", "FOLDED", "complete_given", "folded_of", "give", "missing", "refold"]
+__all__ = [
+    "DRAWN",
+    "FOLDED",
+    "complete_given",
+    "folded_of",
+    "give",
+    "given_anew",
+    "missing",
+    "refold",
+]
 
 FOLDED = TypeAdapter(FoldedPart)
 DRAWN = TypeAdapter(DrawnFlat)
@@ -105,6 +114,20 @@ def _read_again(part: Part) -> None:
     read_part_task.defer(part_id=part.pk, file_name=part.source.name)
 
 
+def given_anew(part: Part, flat: DrawnFlat) -> list[dict[str, Any] | None]:
+    """Return what was given of a part's bends for the bend lines of a newer drawing of it.
+
+    A line that was not there before has None.
+    """
+    if part.drawn is None:
+        return []
+    rows = dict(enumerate(part.given.get("bends") or []))
+    before = {
+        now: was for was, now in matched_lines(DRAWN.validate_python(part.drawn), flat).items()
+    }
+    return [rows.get(before.get(i, -1)) for i in range(len(flat.bends))]
+
+
 def complete_given(flat: DrawnFlat, given: dict[str, Any]) -> list[dict[str, Any]]:
     """Return a row for each bend line.
 
@@ -113,7 +136,7 @@ def complete_given(flat: DrawnFlat, given: dict[str, Any]) -> list[dict[str, Any
     rows = given.get("bends") or []
     out = []
     for i, bend in enumerate(flat.bends):
-        own = rows[i] if i < len(rows) else {}
+        own = (rows[i] if i < len(rows) else None) or {}
         out.append(
             {
                 "angle": own.get("angle", 90.0),

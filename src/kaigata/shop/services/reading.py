@@ -18,7 +18,7 @@ from kaigata.core.intake import ReadResult, is_drawing, read_flats, read_parts
 from kaigata.core.intake.drawing import Drawing
 from kaigata.shop.models import Gauge, Material, Order, OrderLine, Part, SourceFile, StockSheet
 from kaigata.shop.services.blanks import unfold_part
-from kaigata.shop.services.drawn import DRAWN, FOLDED, give
+from kaigata.shop.services.drawn import DRAWN, FOLDED, folded_of, give, given_anew
 
 __all__ = [
     "give_drawn",
@@ -104,7 +104,7 @@ def read_revision(part_id: int, sha256: str, file_name: str) -> None:
 
 @transaction.atomic
 def _revise(part: Part, source: SourceFile, path: Path) -> None:
-    before = part.blank.document
+    before, was = part.blank.document, folded_of(part)
     if is_drawing(path):
         _revise_drawing(part, path)
     else:
@@ -112,13 +112,9 @@ def _revise(part: Part, source: SourceFile, path: Path) -> None:
     part.source, part.revision_fault = source, ""
     part.revision += 1
     part.save()
-    # Rules of single bends belong to the bends of the revision before, and so do their places: the
-    # sequence goes by the numbers in the table.
-    part.blank.bend_rules = {}
-    part.blank.anchor = 1
-    part.blank.document, part.blank.previous = {}, before
+    part.blank.previous = before
     part.blank.save()
-    unfold_part(part)
+    unfold_part(part, was=was)
 
 
 def _revise_drawing(part: Part, path: Path) -> None:
@@ -130,11 +126,8 @@ def _revise_drawing(part: Part, path: Path) -> None:
             where=path.name,
             fix="Save it with its unit, or put it on the rack as a part of its own",
         )
-    drawn = DRAWN.dump_python(drawing.flats[0], mode="json")
-    # What was given of bend lines belongs to these lines and to no others.
-    is_same = part.drawn is not None and part.drawn["bends"] == drawn["bends"]
-    bends = part.given.get("bends", []) if is_same else []
-    part.drawn = drawn
+    bends = given_anew(part, drawing.flats[0])
+    part.drawn = DRAWN.dump_python(drawing.flats[0], mode="json")
     given = _read_of(drawing, 0)
     give(part, {**given, "thickness": part.thickness, "bends": bends})
 
