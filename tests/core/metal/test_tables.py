@@ -1,5 +1,7 @@
 """Tables in and out: every number comes back, every wrong cell is told by its line."""
 
+import csv
+import io
 import math
 from dataclasses import fields, replace
 
@@ -51,6 +53,31 @@ def test_lines_end_in_any_way(end):
 
 def test_a_mark_of_the_byte_order_is_no_part_of_the_heading():
     assert rows("\ufeffk\n0.4\n", "k")[0].number("k") == 0.4
+
+
+@pytest.mark.parametrize("between", [",", ";", "\t"])
+@given(pairs=st.lists(st.tuples(st.text("ab ;,\t\"'"), exact), min_size=1))
+def test_a_spreadsheet_s_way_of_writing_a_table_is_read(between, pairs):
+    """Other signs between the cells, a comma in numbers, capitals and blanks in the heading."""
+    stream = io.StringIO()
+    table = csv.writer(stream, delimiter=between)
+    table.writerow((" Word", "VALUE "))
+    for word, value in pairs:
+        text = f"{value:.10g}"
+        table.writerow((word, text if between == "," else text.replace(".", ",")))
+        table.writerow(("", " "))
+
+    again = rows(stream.getvalue(), "word", "value")
+
+    assert [(r["word"], r.number("value")) for r in again] == pairs
+    assert [r.where for r in again] == [f"table.csv line {2 * i + 2}" for i in range(len(pairs))]
+
+
+def test_between_commas_a_number_holds_none():
+    (row,) = rows('k,word\n"1,5",a\n', "k")
+
+    with pytest.raises(InputError, match="line 2: k is '1,5', no number"):
+        row.number("k")
 
 
 @pytest.mark.parametrize(

@@ -16,11 +16,13 @@ __all__ = ["Row", "csv_text", "number_text", "rows_of", "text_of_file"]
 class Row(dict[str, str]):
     """A row of a table that knows where it stands.
 
+    ``has_decimal_comma`` says that cells are not parted by commas, so that a number may hold one.
     ``number``, ``positive`` and ``not_negative`` give a column as a number or raise InputError
     naming the line.
     """
 
     where: str
+    has_decimal_comma: bool = False
 
     def number(self, name: str, default: float | None = None) -> float:
         """Return a column as a finite number."""
@@ -28,7 +30,7 @@ class Row(dict[str, str]):
         if not text and default is not None:
             return default
         try:
-            value = float(text)
+            value = float(text.replace(",", ".") if self.has_decimal_comma else text)
         except ValueError as error:
             raise InputError(f"{name} is {text!r}, no number", where=self.where) from error
         if not math.isfinite(value):
@@ -78,15 +80,23 @@ def text_of_file(path: Path) -> str:
 def rows_of(text: str, name: str, columns: Sequence[str]) -> Iterator[Row]:
     """Yield each row of a CSV, its lines ended in whichever way.
 
+    Cells are parted by commas, or by semicolons or tabs as spreadsheets write them where the comma
+    is the decimal sign. Rows of empty cells are left out; the heading is read in small letters.
+
     Raises
     ------
     InputError
         A column is missing or stands twice, a row has more cells than the heading, or a cell is no
         cell; the line is told.
     """
-    reader = csv.DictReader(io.StringIO(text.removeprefix("\ufeff"), newline=None))
+    text = text.removeprefix("\ufeff")
+    heading = next(iter(text.splitlines()), "")
+    delimiter = next((d for d in ",;\t" if d in heading), ",")
+    reader = csv.DictReader(io.StringIO(text, newline=None), delimiter=delimiter)
     try:
-        yield from _rows(reader, name, columns)
+        for row in _rows(reader, name, columns):
+            row.has_decimal_comma = delimiter != ","
+            yield row
     except csv.Error as error:
         raise InputError(
             f"it is no table: {error}",
@@ -96,14 +106,15 @@ def rows_of(text: str, name: str, columns: Sequence[str]) -> Iterator[Row]:
 
 
 def _rows(reader: csv.DictReader[str], name: str, columns: Sequence[str]) -> Iterator[Row]:
-    heading = list(reader.fieldnames or ())
+    heading = [c.strip().lower() for c in reader.fieldnames or ()]
+    reader.fieldnames = heading
     at = f"{name} line 1"
     missing = [c for c in columns if c not in heading]
     if missing:
         raise InputError(
             f"the column {missing[0]!r} is missing",
             where=at,
-            fix=f"The columns are {','.join(columns)}, with commas between them",
+            fix=f"The columns are {','.join(columns)}, parted by commas, semicolons or tabs",
         )
     twice = next((c for i, c in enumerate(heading) if c in heading[:i]), None)
     if twice is not None:
@@ -114,7 +125,8 @@ def _rows(reader: csv.DictReader[str], name: str, columns: Sequence[str]) -> Ite
             raise InputError("there are more cells than columns in the heading", where=where)
         row = Row({k: v or "" for k, v in cells.items()})
         row.where = where
-        yield row
+        if any(cell.strip() for cell in row.values()):
+            yield row
 
 
 def number_text(value: float) -> str:
