@@ -138,6 +138,23 @@ def test_an_edge_is_laid_level_corners_are_rounded_and_findings_light_up(at):
     bench.wait("button.finding.at")
 
 
+def test_single_corners_are_chosen_though_they_are_round_already(at):
+    bench = at("angle")
+    field = bench.wait(".field", text="Corners")
+    field.find_element("css selector", ".el-select__wrapper").click()
+    bench.click(".el-select-dropdown__item", text="rounded")
+    bench.wait("button.finding", text="4 corners are rounded by 2 mm")
+
+    bench.click("button", text="choose some")
+    for n, told in ((1, "1 corner is"), (3, "2 corners are"), (1, "1 corner is")):
+        spot = bench.wait("g").find_element("xpath", f"//*[@data-id='corner-{n}']")
+        ActionChains(bench.browser).move_to_element(spot).click().perform()
+        bench.wait("button.finding", text=f"{told} rounded by 2 mm")
+        assert "no such corner" not in bench.text()
+    assert len(bench.all("circle.corner")) == 4
+    bench.wait("body").send_keys("uuuu")
+
+
 def test_two_corners_are_measured_in_the_flat(at):
     bench = at("angle")
     bench.wait("body").send_keys("m")

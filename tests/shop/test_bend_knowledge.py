@@ -11,6 +11,8 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from OCP.BRep import BRep_Builder
 from OCP.TopoDS import TopoDS_Compound
 
+from kaigata.core.formats.blank_files import region_of_document
+from kaigata.core.formats.documents import BlankDocument
 from kaigata.shop.models import Blank, Order, OrderLine, Part
 from kaigata.shop.services import reading
 from tests.drawings import drawing
@@ -148,6 +150,32 @@ def test_a_chosen_corner_stays_the_one_that_was_chosen(client, put, change, laid
     back = change(part, turn=0, is_turned_over=False, own_k=0.44)
     assert back["corners"][0]["chosen"][0] == pytest.approx(at, abs=1e-6)
     assert Blank.objects.get(part=part).digest != before.digest
+
+
+def test_a_blank_without_its_tips_still_starts_at_its_corner(client, drop, change):
+    """A triangle's outermost points are its tips; corners are chosen by where they were."""
+    part = drop("gusset.dxf", drawing(units=4, bends=False, outline=[(0, 0), (120, 0), (60, 90)]))
+    client.patch(f"/api/parts/{part.pk}/given", {"thickness": 2.0}, **JSON)
+    rule = {"kind": "round", "size": 5.0, "side": "outside", "chosen": []}
+
+    now = change(part, corners=[rule])
+
+    document = BlankDocument.model_validate(Blank.objects.get(part=part).document)
+    assert region_of_document(document).outer.bounds[:2] == pytest.approx((0, 0), abs=1e-6)
+    half = math.atan2(90, 60) / 2
+    # Beyond its round a tip of the base ends so much earlier, and the blank begins there.
+    lost = 5 / math.tan(half) - 5
+    assert now["width"] == pytest.approx(120 - 2 * lost)
+    corners = {tuple(c["at"]): c for c in now["sharp_corners"]}
+    assert sorted(corners) == [pytest.approx(p, abs=1e-6) for p in [(0, 0), (60, 90), (120, 0)]]
+    assert all(c["shown"] == pytest.approx((x - lost, y)) for (x, y), c in corners.items())
+
+    chosen = [c["at"] for (x, _), c in corners.items() if x < 100]
+    some = change(part, corners=[{**rule, "chosen": chosen}])
+
+    text = next(f["text"] for f in some["findings"] if f["code"] == "corners-treated")
+    assert text == "2 corners are rounded by 5 mm in the flat, not in the model."
+    assert some["width"] == pytest.approx(120 - lost)
 
 
 def test_a_corner_that_is_not_there_is_told(put, change):

@@ -3,9 +3,10 @@ import math
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from shapely.geometry import box
 
-from kaigata.core.plane import Contour, Region
-from kaigata.core.plane.corners import CornerKind, CornerSide, treated
+from kaigata.core.plane import Contour, Motion, Region
+from kaigata.core.plane.corners import CornerKind, CornerSide, sharp_corners, treated
 from tests.strategies import stars
 
 L_SHAPE = Contour.through([(0, 0), (100, 0), (100, 40), (40, 40), (40, 90), (0, 90)])
@@ -94,3 +95,30 @@ def test_what_comes_of_any_shape_is_a_shape_and_only_its_corners_differ(contour,
         assert lost < 1e-3 * region.outer.length
     if count == 0:
         assert made.outer.vertices == region.outer.vertices
+
+
+@given(
+    stars(), st.sampled_from([3.0, 12.0]), st.sampled_from(list(CornerKind)),
+    st.floats(-60, 60), st.floats(5, 60),
+)  # fmt: skip
+def test_where_metal_is_to_be_kept_nothing_changes(contour, size, kind, x, width):
+    region = Region.oriented(contour)
+    strip = box(x, -1000, x + width, 1000)
+
+    made, count, left = treated(region, size, kind=kind, side=CornerSide.ALL, keep=[strip])
+
+    apart = made.polygon().symmetric_difference(region.polygon())
+    assert apart.intersection(strip).area < 0.05
+    assert count + len(left) == len(sharp_corners(region))
+
+
+def test_every_sharp_corner_is_told_with_its_side():
+    """A plate with a notch and a window: the notch's root and the window point into the metal."""
+    outer = Contour.through([(0, 0), (60, 0), (60, 20), (40, 20), (40, 40), (0, 40)])
+    region = Region.oriented(outer, (Contour.rectangle(10, 10).moved(Motion(x=10, y=10)),))
+
+    found = dict(sharp_corners(region))
+
+    inside = {at for at, side in found.items() if side is CornerSide.INSIDE}
+    assert len(found) == 10
+    assert inside == {(40, 20), (10, 10), (20, 10), (20, 20), (10, 20)}

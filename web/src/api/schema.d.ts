@@ -910,6 +910,8 @@ export interface components {
             };
             /** Corners */
             corners: components["schemas"]["CornerRule"][];
+            /** Sharp Corners */
+            sharp_corners: components["schemas"]["SharpCorner"][];
             line_marks: components["schemas"]["BendLineMarks"];
             /** Marks */
             marks: components["schemas"]["MarkDocument"][];
@@ -996,6 +998,8 @@ export interface components {
         /**
          * CornerRule
          * @description A corner treatment of the blank; ``chosen`` are the corners it is for, all when empty.
+         *
+         *     Places are those of ``sharp_corners``.
          */
         CornerRule: {
             /** Kind */
@@ -1006,7 +1010,7 @@ export interface components {
              * Side
              * @default outside
              */
-            side?: components["schemas"]["SideEnum"];
+            side?: components["schemas"]["CornerRuleSideEnum"];
             /**
              * Chosen
              * @default []
@@ -1018,6 +1022,8 @@ export interface components {
         };
         /** @enum {string} */
         CornerRuleKindEnum: "round" | "chamfer";
+        /** @enum {string} */
+        CornerRuleSideEnum: "outside" | "inside" | "all";
         /**
          * CutAnswer
          * @description The cutting of an order: the choice, the newest run by it, figures and paths.
@@ -2692,6 +2698,26 @@ export interface components {
             sets: number;
         };
         /**
+         * SharpCorner
+         * @description A corner that can be treated: its name among ``chosen``, and where it is on the blank.
+         */
+        SharpCorner: {
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /** Shown */
+            shown: [
+                number,
+                number
+            ];
+            /** Side */
+            side: components["schemas"]["SharpCornerSideEnum"];
+        };
+        /** @enum {string} */
+        SharpCornerSideEnum: "outside" | "inside";
+        /**
          * SheetChoice
          * @description A stock sheet that could be used.
          */
@@ -2745,8 +2771,6 @@ export interface components {
                 number
             ] | null;
         };
-        /** @enum {string} */
-        SideEnum: "outside" | "inside" | "all";
         /**
          * SignIn
          * @description Name and password.

@@ -15,7 +15,12 @@ const panels = computed(() => props.blank.panels.map((panel) => ({ ...panel, ...
 const edges = computed(() =>
   outer.value.edges.map((e) => ({ lean: lean(e), a: props.toScreen(e.a), b: props.toScreen(e.b) })),
 )
-const corners = computed(() => outer.value.corners.map((at) => ({ at, ...props.toScreen(at) })))
+/** Where the corners were before they were treated: a round one has no point to click any more. */
+const corners = computed(() => {
+  const side = props.blank.corners[0]?.side ?? 'all'
+  const meant = props.blank.sharp_corners.filter((c) => side === 'all' || c.side === side)
+  return meant.map((c) => ({ at: c.at as Point, ...props.toScreen(c.shown) }))
+})
 const isChosen = (at: Point) =>
   props.blank.corners.some((rule) => (rule.chosen ?? []).some((c) => Math.hypot(c[0] - at[0], c[1] - at[1]) < 0.5))
 

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Collection
+from collections.abc import Collection, Sequence
 from enum import StrEnum
+from itertools import pairwise
 
 from shapely.geometry import Polygon
 
@@ -13,7 +14,7 @@ from kaigata.core.plane.region import Region
 from kaigata.core.plane.segment import Point, Segment, bulge_of_sweep
 from kaigata.core.plane.tolerance import FINE_CHORD
 
-__all__ = ["CornerKind", "CornerSide", "treated"]
+__all__ = ["CornerKind", "CornerSide", "sharp_corners", "treated"]
 
 _LEAST_TURN = math.radians(5)
 
@@ -40,6 +41,7 @@ def treated(
     kind: CornerKind,
     side: CornerSide = CornerSide.OUTSIDE,
     chosen: Collection[Point] = (),
+    keep: Sequence[Polygon] = (),
 ) -> tuple[Region, int, list[Point]]:
     """Return a region with its sharp corners rounded or chamfered.
 
@@ -58,6 +60,8 @@ def treated(
         Which corners.
     chosen : collection of points
         Only corners within 0.5 mm of one of these; all when empty.
+    keep : sequence of Polygon
+        Where nothing is taken away and nothing filled.
 
     Returns
     -------
@@ -66,7 +70,7 @@ def treated(
     """
     count, left = 0, []
     contours = []
-    room = _Room(region)
+    room = _Room(region, keep)
     for contour in region.contours:
         made, done, short = _contour(contour, size, kind, side, chosen, room)
         contours.append(made)
@@ -75,17 +79,29 @@ def treated(
     return Region(contours[0], tuple(contours[1:])), count, left
 
 
+def sharp_corners(region: Region) -> list[tuple[Point, CornerSide]]:
+    """Return the corners of a region that can be treated, and to which side each points."""
+    return [
+        (b.start, CornerSide.OUTSIDE if _turn(a, b) > 0 else CornerSide.INSIDE)
+        for contour in region.contours
+        for a, b in pairwise([contour.segments[-1], *contour.segments])
+        if _is_wanted(a, b, CornerSide.ALL, ())
+    ]
+
+
 class _Room:
     """What corners may take away or fill: metal, or the gaps in it, each place once."""
 
-    def __init__(self, region: Region) -> None:
+    def __init__(self, region: Region, keep: Sequence[Polygon]) -> None:
         self._metal = region.polygon()
+        self._keep = keep
         self._taken: list[Polygon] = []
 
     def has(self, shape: Polygon, *, is_metal: bool) -> bool:
         """Whether a shape lies in metal, or outside of it, alone; it is taken then."""
         over = self._metal.intersection(shape).area
         wrong = shape.area - over if is_metal else over
+        wrong += math.fsum(k.intersection(shape).area for k in self._keep)
         # Arcs beside it are chords here.
         if wrong > FINE_CHORD * shape.length or any(t.intersects(shape) for t in self._taken):
             return False

@@ -72,7 +72,10 @@ class BendRule(BaseModel):
 
 
 class CornerRule(BaseModel):
-    """A corner treatment of the blank; ``chosen`` are the corners it is for, all when empty."""
+    """A corner treatment of the blank; ``chosen`` are the corners it is for, all when empty.
+
+    Places are those of ``sharp_corners``.
+    """
 
     model_config = ConfigDict(extra="forbid")
 
@@ -80,6 +83,14 @@ class CornerRule(BaseModel):
     size: Annotated[float, Field(gt=0, le=1000)]
     side: Literal["outside", "inside", "all"] = "outside"
     chosen: list[At] = []
+
+
+class SharpCorner(BaseModel):
+    """A corner that can be treated: its name among ``chosen``, and where it is on the blank."""
+
+    at: At
+    shown: At
+    side: Literal["outside", "inside"]
 
 
 class ChangeView(BaseModel):
@@ -130,6 +141,7 @@ class BlankAnswer(BaseModel):
     chart_has_moved: bool
     bend_rules: dict[str, BendRule]
     corners: list[CornerRule]
+    sharp_corners: list[SharpCorner]
     line_marks: BendLineMarks
     marks: list[MarkDocument]
     revision: int
@@ -231,6 +243,10 @@ def _answer(blank: Blank) -> BlankAnswer:
             if str(b.place) in blank.bend_rules
         },
         corners=[CornerRule(**c) for c in blank.corners],
+        sharp_corners=[
+            SharpCorner(at=(x, y), shown=(x + blank.shift[0], y + blank.shift[1]), side=side)
+            for (x, y), side in blank.sharp_corners
+        ],
         line_marks=document.bend_line_marks,
         marks=document.marks,
         revision=blank.part.revision,

@@ -128,6 +128,8 @@ class Blank(models.Model):
     moves on changes no blank behind anybody's back. ``turn`` is in degrees; ``grain`` is ``along``
     x, ``across`` it, or nothing. ``bend_rules`` holds the radius and K of single
     bends by their place in the part; ``previous`` the document of the revision before.
+    ``corners`` and ``sharp_corners`` have their places on the blank as it lay before its corners
+    were treated; ``shift`` moves them to where it lies now.
     """
 
     part = models.OneToOneField(Part, models.CASCADE, related_name="blank")
@@ -140,6 +142,8 @@ class Blank(models.Model):
     chart = models.JSONField(default=dict)
     bend_rules = models.JSONField(default=dict)
     corners = models.JSONField(default=list)
+    sharp_corners = models.JSONField(default=list)
+    shift = models.JSONField(default=list)
     line_marks = models.JSONField(default=dict)
     document = models.JSONField()
     previous = models.JSONField(null=True)

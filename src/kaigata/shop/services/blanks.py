@@ -8,21 +8,24 @@ from itertools import zip_longest
 from typing import Any
 
 from django.db import transaction
+from pydantic import TypeAdapter
 
 from kaigata.core.blank import Blank as FlatBlank
 from kaigata.core.blank import FaceUp, unfold
 from kaigata.core.blank.carry import carried_points, carried_sequence, turn_between
+from kaigata.core.blank.corners import CornerRule, with_corners
 from kaigata.core.blank.drawn import missing_bend_data
 from kaigata.core.blank.judge import judged
 from kaigata.core.blank.mesh import MeshPiece, fold_mesh
 from kaigata.core.errors import InputError
-from kaigata.core.findings import Finding, Level, counted
+from kaigata.core.findings import Finding, Level
 from kaigata.core.formats.blank_files import blank_document
 from kaigata.core.formats.documents import BendLineMarks, BlankDocument
 from kaigata.core.metal.charts import BendChart, BendTake, constant_chart, own_take
 from kaigata.core.part import FoldedPart
 from kaigata.core.part.matching import Matches, matched
-from kaigata.core.plane.corners import CornerKind, CornerSide, treated
+from kaigata.core.plane import Motion
+from kaigata.core.plane.corners import sharp_corners
 from kaigata.shop.models import Blank, Material, Part
 from kaigata.shop.services.charts import chart_of_gauge, chart_of_record, limits, record_of
 from kaigata.shop.services.conflicts import ChangedMeanwhile
@@ -40,6 +43,8 @@ __all__ = [
     "unfold_part",
 ]
 
+
+_RULES = TypeAdapter(list[CornerRule])
 
 ACROSS = {"along": "across", "across": "along"}
 """What the grain is called when the blank is laid a quarter turn on: the part's own grain stays."""
@@ -150,8 +155,11 @@ def _flat(kept: Blank, folded: FoldedPart) -> FlatBlank:
 def _finished(flat: FlatBlank, kept: Blank, part: Part, folded: FoldedPart) -> FlatBlank:
     """Return a flat with its name, its corners treated and its findings."""
     flat = replace(flat, name=part.name, findings=(*flat.findings, *_read_findings(part)))
-    for rule in kept.corners:
-        flat = _treated(flat, rule)
+    kept.sharp_corners = sharp_corners(flat.region)
+    flat = with_corners(flat, _RULES.validate_python(kept.corners))
+    x0, y0, _, _ = flat.region.outer.bounds
+    kept.shift = [-x0, -y0]
+    flat = flat.moved(Motion(x=-x0, y=-y0))
     return replace(
         flat, findings=judged(flat, limits(part.line.material, folded.thickness), part=folded)
     )
@@ -199,29 +207,6 @@ def _read_findings(part: Part) -> list[Finding]:
         untold = [b.is_up for b, row in zip_longest(bends, rows[: len(bends)]) if not row]
         found += missing_bend_data(len(untold), untold.count(None), of=len(bends))
     return found
-
-
-def _treated(flat: FlatBlank, rule: dict[str, Any]) -> FlatBlank:
-    """Return the blank with its corners rounded or chamfered, marked as done in the flat."""
-    region, count, short = treated(
-        flat.region,
-        rule["size"],
-        kind=CornerKind(rule["kind"]),
-        side=CornerSide(rule["side"]),
-        chosen=[(p[0], p[1]) for p in rule.get("chosen", [])],
-    )
-    word = "rounded" if rule["kind"] == "round" else "chamfered"
-    corners = counted(count, "corner is", "corners are")
-    text = f"{corners} {word} by {rule['size']:g} mm in the flat, not in the model."
-    if short:
-        text += f" No room there, left sharp: {len(short)}."
-    missed = len(rule.get("chosen", [])) - count - len(short)
-    if missed > 0:
-        text += f" Chosen, but no such corner there: {missed}. Choose anew or another side."
-    note = Finding(
-        level=Level.NOTE, code="corners-treated", text=text, at=short[0] if short else None
-    )
-    return replace(flat, region=region, findings=(*flat.findings, note))
 
 
 def _apply(blank: Blank, part: Part, change: BlankChange) -> None:
