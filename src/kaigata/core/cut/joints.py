@@ -3,21 +3,20 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Sequence
-from dataclasses import replace
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass, replace
 from functools import cache
 
 import numpy as np
 import shapely
 from shapely.geometry import LineString
 from shapely.geometry import Point as ShapelyPoint
-from shapely.geometry.base import BaseGeometry
 from shapely.strtree import STRtree
 
 from kaigata.core.cut.lead import Scrap
 from kaigata.core.cut.passes import CutRules, Gap, Pass, line_of, piece_of
 from kaigata.core.errors import InputError
-from kaigata.core.plane import Contour, Point
+from kaigata.core.plane import Contour, Point, Segment
 from kaigata.core.plane.tolerance import SAME
 
 __all__ = ["jointed", "joints_wanted", "require_joints"]
@@ -106,38 +105,70 @@ def _joints_of(
     entry and of bend lines, and never where the path runs out through scrap to turn a corner.
     There may be fewer than wanted.
     """
-    path, taken = wanted.path, wanted.gaps
+    path = wanted.path
     count = joints_wanted(path, rules)
-    if not count:
+    spots = list(_spots(path, rules)) if count else []
+    if not spots:
         return []
-    places = [
-        place
-        for place in _places(
-            path, wanted.nominal, rules, shapely.union_all(list(bends)) if bends else None
-        )
-        if all(place.end < g.start or place.start > g.end for g in taken)
-    ]
-    is_held = cache(is_held)
+    nominal, lines = wanted.nominal.polygon().exterior, shapely.union_all(list(bends))
+    shapely.prepare(nominal)
+
+    @cache
+    def joint_at(k: int) -> Gap | None:
+        spot = spots[k]
+        # A loop round a corner runs through scrap, where a joint would hold nothing.
+        beside = shapely.distance(shapely.points(spot.room), nominal)
+        is_edge = bool(np.all(np.abs(beside - rules.kerf / 2) < SAME))
+        gap = Gap("joint", spot.start, spot.end, spot.on_edge(rules.kerf / 2))
+        apart = lines.distance(ShapelyPoint(gap.at)) if bends else math.inf
+        return gap if is_edge and apart >= _FROM_BEND + gap.width / 2 and is_held(gap) else None
+
+    low, high = (np.array([getattr(s, end) for s in spots]) for end in ("start", "end"))
+    is_free = np.ones(len(spots), dtype=bool)
+    for gap in wanted.gaps:
+        is_free &= (high < gap.start) | (low > gap.end)
     found: list[Gap] = []
     for i in range(count):
         evenly = path.length * (i + 0.5) / count
-        free = [g for g in places if all(abs(g.start - f.start) > 3 * g.width for f in found)]
-        free.sort(key=lambda g: abs(g.start + g.width / 2 - evenly))
-        best = next((g for g in free if is_held(g)), None)
+        nearest = np.argsort(np.abs((low + high) / 2 - evenly), kind="stable")
+        best = next((g for k in nearest if is_free[k] and (g := joint_at(int(k)))), None)
         if best is None:
             break
         found.append(best)
+        is_free &= np.abs(low - best.start) > 3 * best.width
     return found
 
 
-def _places(
-    path: Contour, nominal: Contour, rules: CutRules, bends: BaseGeometry | None
-) -> list[Gap]:
+@dataclass(frozen=True, slots=True)
+class _Spot:
+    """Where a joint might lie: from a length to another along the path, mm.
+
+    Its middle is ``along`` a segment of the path, with room of ``keep`` to both sides.
+    """
+
+    start: float
+    end: float
+    segment: Segment
+    along: float
+    keep: float
+
+    @property
+    def room(self) -> list[Point]:
+        """The path's points where the joint's room begins, in its middle and where it ends."""
+        length = self.segment.length
+        return [self.segment.at((self.along + d) / length) for d in (-self.keep, 0.0, self.keep)]
+
+    def on_edge(self, half_kerf: float) -> Point:
+        """Return the joint's middle on the part's edge."""
+        share = self.along / self.segment.length
+        (x, y), (dx, dy) = self.segment.at(share), self.segment.heading(share)
+        return (x - dy * half_kerf, y + dx * half_kerf)
+
+
+def _spots(path: Contour, rules: CutRules) -> Iterator[_Spot]:
+    """Yield where joints might lie on edges by themselves, clear of corners and the entry."""
     half = rules.kerf / 2
-    places: list[Gap] = []
-    # Of each place: the path's points where the joint's room begins, in its middle, where it ends.
-    rooms: list[list[Point]] = []
-    at = 0.0
+    whole, at = path.length, 0.0
     for segment in path.segments:
         length = segment.length
         width = rules.joint_width
@@ -150,22 +181,7 @@ def _places(
         steps = int((length - 2 * keep) / _STEP) if is_usable else -1
         for k in range(max(steps, 0) + 1 if length > 2 * keep and is_usable else 0):
             along = keep + (length - 2 * keep) * (k / steps if steps > 0 else 0.5)
-            x, y = segment.at(along / length)
-            dx, dy = segment.heading(along / length)
-            edge_point = (x - dy * half, y + dx * half)
             middle = at + along
-            if min(middle, path.length - middle) < _FROM_ENTRY + width:
-                continue
-            if bends is not None and bends.distance(ShapelyPoint(edge_point)) < (
-                _FROM_BEND + width / 2
-            ):
-                continue
-            places.append(Gap("joint", middle - width / 2, middle + width / 2, edge_point))
-            rooms.append([segment.at((along + d) / length) for d in (-keep, 0.0, keep)])
+            if min(middle, whole - middle) >= _FROM_ENTRY + width:
+                yield _Spot(middle - width / 2, middle + width / 2, segment, along, keep)
         at += length
-    if not places:
-        return []
-    # A loop round a corner runs through scrap, where a joint would hold nothing.
-    beside = shapely.distance(shapely.points(rooms), nominal.polygon().exterior)
-    holds = np.all(np.abs(beside - half) < SAME, axis=1)
-    return [place for place, is_held in zip(places, holds, strict=True) if is_held]
