@@ -32,6 +32,9 @@ _LENGTHS = np.array([*range(1, 13), 15, 18, 22, 27, 33, 40, 48, 60])
 _FREE_SHAKES, _SHAKES = 2, 1
 """Shakes for each stop: without precedence, and with it, where few shakes are allowed."""
 
+_MOST_SHAKES = 1500
+"""Beyond, a perforated plate of 3500 holes takes 40 s instead of 17 for ways 0.2 % shorter."""
+
 _WINDOW = 50
 
 _LONGEST_FLIP = 60
@@ -158,7 +161,7 @@ def _ordered(
         for j in row:
             behind[j].append(i)
     tour = np.array([0, *(i + 1 for i in order)], dtype=np.int64)
-    draws = np.random.default_rng(seed).random((shakes * len(stops), 3))
+    draws = np.random.default_rng(seed).random((min(shakes * len(stops), _MOST_SHAKES), 3))
     _improve(tour, begin, end, near.astype(np.int64), *_flat(before), *_flat(behind), draws)
     return [int(i) - 1 for i in tour[1:]]
 
