@@ -6,6 +6,8 @@ from dataclasses import replace
 
 import pytest
 import shapely
+from hypothesis import given
+from hypothesis import strategies as st
 from shapely.geometry import LineString, Point, box
 
 from kaigata.core.cut import ByHand, Marking, find_post
@@ -13,10 +15,12 @@ from kaigata.core.cut.corners import cornered
 from kaigata.core.cut.detour import Freed
 from kaigata.core.cut.lead import entered
 from kaigata.core.cut.marking import marks_of
+from kaigata.core.cut.passes import line_of
 from kaigata.core.cut.sequence import Stop, heat_spread, nearest_next
 from kaigata.core.cut.strokes import lettering, width_of
 from kaigata.core.errors import InputError
 from kaigata.core.nest import Placement
+from kaigata.core.nest.figures import motion_of
 from kaigata.core.plane import Contour, Segment
 from kaigata.core.plane.offset import offset_contour
 from tests.core.cut.given import BENT, PLATE, Laid, rules
@@ -321,10 +325,57 @@ def test_on_a_mirrored_copy_a_bend_is_marked_as_it_goes_from_the_face_that_shows
     def words(way, **placement):
         (part,) = plates(bends=[{**BENT[0], "direction": way}]).order.parts
         lies = Placement(part="plate", copy=1, x=200.0, y=20.0, turn=0.0, **placement)
-        return [len(m.segments) for m in marks_of(part, [lies], wanted)]
+        return [len(m.segments) for m in marks_of(part, [lies], wanted)[0]]
 
     assert words(direction, mirrored=True) == words(other)
     assert words(direction) != words(other)
+
+
+@given(
+    st.sampled_from([16, 24, 40, 100]), st.lists(st.integers(1, 9), max_size=4, unique=True),
+    st.sampled_from([0, 90, 180, 30]), st.booleans(),
+)  # fmt: skip
+def test_lettering_lies_on_its_part_and_on_no_other(height, tenths, turn, mirrored):
+    """Numbers and directions have their place to themselves; what has none is said."""
+    wide = 150.0
+    bends = [{"lines": [[[t * wide / 10, 0], [t * wide / 10, height]]], "angle": 90,
+              "direction": "up"} for t in sorted(tenths)]  # fmt: skip
+    outer = [[0, 0], [wide, 0], [wide, height], [0, height]]
+    (part,) = plates(outer=outer, bends=bends).order.parts
+    placement = Placement(part="plate", copy=1, x=300.0, y=300.0, turn=math.radians(turn),
+                          mirrored=mirrored)  # fmt: skip
+
+    wanted = Marking(bends="none", directions=True, numbers=True)
+    strokes, found = marks_of(part, [placement], wanted)
+
+    drawn = {"direction": [], "number": []}
+    for mark in strokes:
+        drawn[mark.name.rsplit(" ", 1)[1]].append(line_of(mark.segments))
+    material = part.region.moved(motion_of(placement)).polygon()
+    lines = [LineString([motion_of(placement).point(p) for p in line])
+             for b in part.bends for line in b.lines]  # fmt: skip
+    number = shapely.MultiLineString(drawn["number"]).convex_hull
+    assert all(material.covers(g) for rows in drawn.values() for g in rows)
+    assert not any(g.crosses(line) for rows in drawn.values() for g in rows for line in lines)
+    assert not any(number.intersects(g) for g in drawn["direction"])
+    told = {f.text.split(" at ")[0].split("for the ")[1] for f in found}
+    assert ("number" in told) != bool(drawn["number"])
+    assert drawn["direction"] or not bends or "direction of a bend" in told
+
+
+def test_lettering_without_room_is_said_once_for_all_copies():
+    small = {"outer": [[0, 0], [9, 0], [9, 9], [0, 9]], "bends": [
+        {"lines": [[[4, 0], [4, 9]]], "angle": 90, "direction": "up"}]}  # fmt: skip
+    known = Laid({"chip": small}, [("chip", 20 + 20 * i, 20) for i in range(3)])
+
+    path = known.path(rules("laser"), marking=Marking(directions=True, numbers=True))
+
+    told = [f.text for f in path.findings if f.code == "mark-left-out"]
+    assert len(told) == 2
+    assert told[0].startswith("chip: there is no room for the direction of a bend at 24.0, 24.5, ")
+    assert told[1].startswith("chip: there is no room for the number at ")
+    assert all(", nor in 2 other places, so it is not marked." in t for t in told)
+    assert path.marks == ()
 
 
 def test_bend_lines_are_etched_as_the_blank_says():

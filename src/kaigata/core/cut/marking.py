@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
-from itertools import pairwise
+from itertools import pairwise, product
 
 import shapely
 from shapely.geometry import LineString, Polygon
@@ -13,6 +13,7 @@ from shapely.geometry.base import BaseGeometry
 
 from kaigata.core.cut.passes import Stroke
 from kaigata.core.cut.strokes import lettering, width_of
+from kaigata.core.findings import Finding, Level, counted
 from kaigata.core.nest import BendLine, NestPart, Placement
 from kaigata.core.nest.figures import motion_of
 from kaigata.core.plane import Motion, Point, Segment
@@ -24,6 +25,9 @@ _HEIGHTS = (10.0, 8.0, 6.0, 5.0, 4.0, 3.0)
 
 _NOTE_HEIGHT = 3.0
 """mm: height of a bend's direction."""
+
+_SHARES = (0.5, 0.25, 0.75)
+"""Where along a bend line its direction may stand."""
 
 _CLEAR = 1.0
 """mm: lettering keeps this far from edges and bend lines."""
@@ -46,26 +50,52 @@ class Marking:
     numbers: bool = False
 
 
-def marks_of(part: NestPart, placements: Sequence[Placement], wanted: Marking) -> list[Stroke]:
+def marks_of(
+    part: NestPart, placements: Sequence[Placement], wanted: Marking
+) -> tuple[list[Stroke], list[Finding]]:
     """Return the strokes that mark copies of a part where they lie on a sheet, mm.
 
-    Lettering is never mirrored, even on mirrored copies. A number that fits nowhere is left out.
+    Lettering is never mirrored, even on mirrored copies, and lies clear of edges, bend lines and
+    other lettering. What has no room is left out, and a finding says so.
     """
     region = part.region.polygon(_COARSE)
     bends = [LineString(line) for bend in part.bends for line in bend.lines]
+    spots = _spots(region, bends) if wanted.numbers else []
     style = part.etched if wanted.bends == "blank" else wanted.bends
     strokes: list[Stroke] = []
+    left_out: dict[str, list[Point]] = {}
     for placement in placements:
         motion = motion_of(placement)
         name = f"{placement.part} {placement.copy}"
+        room = _Room(_moved(region, motion), [_moved(g, motion) for g in bends])
         for bend in part.bends:
             for line in _bend_lines(bend, style, part.tick):
                 strokes.append(_stroke(f"{name} bend", [motion.point(p) for p in line]))
             if wanted.directions:
-                strokes += _direction(name, bend, region, bends, motion)
+                lettered = _direction(bend, room, motion)
+                strokes += [_stroke(f"{name} direction", line) for line in lettered]
+                if not lettered:
+                    at = motion.point(Segment(*bend.lines[0]).at(0.5))
+                    left_out.setdefault("direction of a bend", []).append(at)
         if wanted.numbers:
-            strokes += _number(placement, region, bends, motion)
-    return strokes
+            lettered = _number(placement.part, room, [motion.point(p) for p in spots])
+            strokes += [_stroke(f"{name} number", line) for line in lettered]
+            if not lettered:
+                left_out.setdefault("number", []).append(motion.point(spots[0]))
+    return strokes, [_left_out(part.id, what, places) for what, places in left_out.items()]
+
+
+def _left_out(part: str, what: str, places: Sequence[Point]) -> Finding:
+    others = counted(len(places) - 1, "other place", "other places")
+    more = f", nor in {others}" if len(places) > 1 else ""
+    x, y = places[0]
+    return Finding(
+        level=Level.NOTE,
+        code="mark-left-out",
+        text=f"{part}: there is no room for the {what} at {x:.1f}, {y:.1f}{more}, so it is not "
+        "marked. Mark it by hand where it matters.",
+        at=places[0],
+    )
 
 
 def cross(name: str, at: Point, size: float) -> list[Stroke]:
@@ -93,45 +123,57 @@ def _bend_lines(bend: BendLine, style: str, tick: float) -> Iterator[tuple[Point
         yield line.at(1 - share), b
 
 
-def _direction(
-    name: str, bend: BendLine, region: Polygon, bends: Sequence[LineString], motion: Motion
-) -> list[Stroke]:
-    """Return ``UP 90`` beside the first bend line, along it, on the side that has room.
+class _Room:
+    """Where lettering may lie on a copy: on its material, off its bends and other lettering."""
+
+    def __init__(self, material: BaseGeometry, bends: Sequence[BaseGeometry]) -> None:
+        self._material = material
+        self._taken = list(bends)
+        shapely.prepare(material)
+
+    def takes(self, lines: Sequence[Sequence[Point]]) -> bool:
+        """Whether lettering has room; its place is taken then."""
+        box = shapely.MultiLineString([list(line) for line in lines]).minimum_rotated_rectangle
+        grown = box.buffer(_CLEAR)
+        if not self._material.covers(grown) or any(g.intersects(box) for g in self._taken):
+            return False
+        self._taken.append(grown)
+        return True
+
+
+def _direction(bend: BendLine, room: _Room, motion: Motion) -> list[list[Point]]:
+    """Return ``UP 90`` along one of a bend's lines, at a place and on a side that has room.
 
     It holds for who sees the marks.
     """
     # A mirrored copy lies with its other face up, and from there the bend goes the other way.
     direction = _OTHER_WAY[bend.direction] if motion.mirrored else bend.direction
     text = f"{direction} {math.degrees(bend.angle):.3g}"
-    a, b = (motion.point(p) for p in bend.lines[0])
-    angle = _upright(math.atan2(b[1] - a[1], b[0] - a[0]))
-    middle = Segment(a, b).at(0.5)
-    placed = _moved(region, motion)
-    others = [_moved(g, motion) for g in bends]
-    for side in (1.0, -1.0):
-        away = side * (_CLEAR + _NOTE_HEIGHT) - (_NOTE_HEIGHT if side > 0 else 0.0)
-        lines = _text(text, _NOTE_HEIGHT, middle, angle, away)
-        if _fits(lines, placed, others):
-            return [_stroke(f"{name} direction", line) for line in lines]
+    for ends in sorted(bend.lines, key=lambda ends: -math.dist(*ends)):
+        a, b = (motion.point(p) for p in ends)
+        angle = _upright(math.atan2(b[1] - a[1], b[0] - a[0]))
+        for share, side in product(_SHARES, (1.0, -1.0)):
+            away = side * (_CLEAR + _NOTE_HEIGHT) - (_NOTE_HEIGHT if side > 0 else 0.0)
+            lines = _text(text, _NOTE_HEIGHT, Segment(a, b).at(share), angle, away)
+            if room.takes(lines):
+                return lines
     return []
 
 
-def _number(
-    placement: Placement, region: Polygon, bends: Sequence[LineString], motion: Motion
-) -> list[Stroke]:
+def _spots(region: Polygon, bends: Sequence[LineString]) -> list[Point]:
+    """Return the middles of a part's four largest flat pieces, where most room is."""
     free = region.difference(shapely.union_all([g.buffer(_CLEAR) for g in bends]))
-    pieces = sorted(getattr(free, "geoms", [free]), key=lambda g: -g.area)
-    others = [_moved(g, motion) for g in bends]
-    placed = _moved(region, motion)
-    for height in _HEIGHTS:
-        for piece in pieces[:4]:
-            centre = shapely.maximum_inscribed_circle(piece, tolerance=1.0).coords[0]
-            at = motion.point((centre[0], centre[1]))
-            for angle in (0.0, math.pi / 2):
-                lines = _text(placement.part, height, at, angle, -height / 2)
-                if _fits(lines, placed, others):
-                    return [_stroke(f"{placement.part} {placement.copy} number", line)
-                            for line in lines]  # fmt: skip
+    pieces = sorted(getattr(free, "geoms", [free]), key=lambda g: -g.area)[:4]
+    middles = [shapely.maximum_inscribed_circle(g, tolerance=1.0) for g in pieces if g.area > 0]
+    found = [m.coords[0] for m in middles] or [region.representative_point().coords[0]]
+    return [(x, y) for x, y in found]
+
+
+def _number(text: str, room: _Room, spots: Sequence[Point]) -> list[list[Point]]:
+    for height, at, angle in product(_HEIGHTS, spots, (0.0, math.pi / 2)):
+        lines = _text(text, height, at, angle, -height / 2)
+        if room.takes(lines):
+            return lines
     return []
 
 
@@ -148,12 +190,6 @@ def _text(text: str, height: float, at: Point, angle: float, away: float) -> lis
     return [
         [motion.point((x + left, y + away)) for x, y in line] for line in lettering(text, height)
     ]
-
-
-def _fits(lines: Sequence[Sequence[Point]], region: Polygon, bends: Sequence[LineString]) -> bool:
-    box = shapely.MultiLineString([list(line) for line in lines]).minimum_rotated_rectangle
-    grown = box.buffer(_CLEAR)
-    return region.covers(grown) and not any(g.intersects(box) for g in bends)
 
 
 def _moved(shape: BaseGeometry, motion: Motion) -> BaseGeometry:

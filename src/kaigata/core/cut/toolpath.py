@@ -432,7 +432,10 @@ def _marks(
     marks: list[Stroke] = []
     for part in order.parts:
         placements = [p for p in sheet.placements if p.part == part.id]
-        marks += marks_of(part, placements, wishes.marking) if placements else []
+        if placements:
+            lettered, found = marks_of(part, placements, wishes.marking)
+            marks += lettered
+            findings += found
     for task in drilled:
         x0, y0, x1, y1 = task.nominal.bounds
         at, width = ((x0 + x1) / 2, (y0 + y1) / 2), min(x1 - x0, y1 - y0)
