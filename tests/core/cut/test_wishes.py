@@ -16,6 +16,7 @@ from kaigata.core.cut.detour import Freed
 from kaigata.core.cut.lead import entered
 from kaigata.core.cut.marking import marks_of
 from kaigata.core.cut.passes import line_of
+from kaigata.core.cut.scrap import cut_off
 from kaigata.core.cut.sequence import Stop, heat_spread, nearest_next
 from kaigata.core.cut.strokes import lettering, width_of
 from kaigata.core.errors import InputError
@@ -425,6 +426,14 @@ def test_the_skeleton_is_cut_up_and_the_rest_cut_off_clear_of_every_part(tmp_pat
     off = next(s for s in path.scrap if s.name == "cut-off")
     assert off.segments[0].start[0] >= known.sheet.used_length
     assert len(known.cut_json(tmp_path)["skeleton"]) == len(path.scrap)
+
+
+@pytest.mark.parametrize(("at", "x"), [(130.0, 129.9), (120.4, 120.3), (120.3, 120.4)])
+def test_the_rest_is_cut_off_at_its_full_length_where_the_margin_has_room(at, x):
+    (stroke,) = cut_off(box(0, 0, 500, 300), [box(20, 20, 120, 80)], 0.2, at)
+
+    ((start, end),) = [(s.start, s.end) for s in stroke.segments]
+    assert (start[0], end[0]) == pytest.approx((x, x))
 
 
 def grid_of_stops(n=6, step=50.0):

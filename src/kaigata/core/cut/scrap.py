@@ -56,9 +56,15 @@ def skeleton_cuts(
 
 
 def cut_off(sheet: Polygon, materials: Sequence[Polygon], kerf: float, at: float) -> list[Stroke]:
-    """Return the cut across a sheet at ``x = at`` that parts the remnant off, if there is one."""
+    """Return the cut across a sheet at ``x = at`` that parts the remnant off, if there is one.
+
+    Its kerf is taken from the used side, so that the remnant is as long as it is said to be, but
+    where the margin there has no room for it beside the kerf round the parts.
+    """
     x0, y0, x1, y1 = sheet.bounds
-    x = at + kerf / 2
+    reach = max((m.bounds[2] for m in materials), default=x0)
+    has_room = at - reach >= 2 * kerf
+    x = at - kerf / 2 if has_room else at + kerf / 2
     if not x0 + kerf < x < x1 - kerf:
         return []
     taken = shapely.union_all([m.buffer(kerf / 2) for m in materials])
