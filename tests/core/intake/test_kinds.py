@@ -333,6 +333,8 @@ def test_loose_surfaces_that_close_are_a_part_and_an_open_shell_is_none(tmp_path
     ("shape", "text"),
     [
         (joined(box(0, 0, 0, 100, 60, 2), box(60, 0, 0, 60, 60, 3)), "not constant.* 3.00 mm"),
+        (joined(box(0, 0, 0, 100, 60, 2), box(0, 0, 0, 2, 60, 50)), "sharp inside and outside"),
+        (less(box(0, 0, 0, 100, 60, 40), box(2, 2, 2, 96, 56, 50)), "sharp inside and outside"),
         (less(box(0, 0, 0, 100, 60, 3), box(20, 20, 2.2, 30, 20, 5)), "pocket.* 2.20 mm"),
         (joined(box(0, 0, 0, 100, 60, 3), box(20, 20, 2, 10, 10, 9)), "8.00 mm proud"),
         (less(box(0, 0, 0, 100, 60, 3), box(80, -1, 2.2, 30, 90, 5)), "not constant"),

@@ -216,6 +216,8 @@ class _Judge:
         worst = int(np.argmax(beyond))
         if beyond[worst] <= _SLACK:
             return
+        if self.skins.corners:
+            raise self._bare_corner()
         spot = points[worst]
         column = depths[:, worst]
         depth = column[int(np.argmin(np.maximum(-column, column - t)))]
@@ -224,6 +226,21 @@ class _Judge:
             f"thickness is not constant: about {thick:.2f} mm here, {t:.4g} mm elsewhere",
             where="near x {:.2f}, y {:.2f}, z {:.2f}".format(*spot),
             fix=FORM,
+            spot=vector(spot),
+        )
+
+    def _bare_corner(self) -> InputError:
+        """Return that panels meet without a bend: the longest such corner."""
+        runs = [self.solid.curve(e).points for e in self.skins.corners]
+        points = max(runs, key=lambda p: float(np.linalg.norm(p[-1] - p[0])))
+        spot = (points[0] + points[-1]) / 2
+        t = self.skins.thickness
+        return InputError(
+            f"two panels of {t:.4g} mm meet in a corner that is sharp inside and outside, so there "
+            "is no bend to unfold",
+            where="near x {:.2f}, y {:.2f}, z {:.2f}".format(*spot),
+            fix="Model the bend with its inside radius (0 is one: the outside is round by the "
+            "thickness then), or leave a gap where the panels only touch",
             spot=vector(spot),
         )
 

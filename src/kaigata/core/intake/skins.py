@@ -10,7 +10,7 @@ from __future__ import annotations
 
 import math
 from collections import defaultdict
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -53,12 +53,15 @@ class Skins:
         Faces a thickness behind one of ``top``.
     folds : tuple of SharpFold
         Sharp inner corners within ``top``.
+    corners : tuple of int
+        Edges at which two faces with a sheet behind them meet and nothing is round: no bend.
     """
 
     thickness: float
     top: frozenset[int]
     bottom: frozenset[int]
     folds: tuple[SharpFold, ...]
+    corners: tuple[int, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -114,14 +117,18 @@ class _Search:
         if not arcs:
             return []
         out = []
-        for edge, beside in self.solid.faces_of_edge.items():
-            flat = len(beside) == 2 and all(self.solid.faces[i].kind == "plane" for i in beside)
-            if not flat or not all(i in self.mates for i in beside):
-                continue
+        for edge, beside in self._sheet_edges():
             around = frozenset(i for i in arcs if self._runs_around(i, edge))
             if around:
                 out.append(SharpFold(edge, (beside[0], beside[1]), around))
         return out
+
+    def _sheet_edges(self) -> Iterator[tuple[int, list[int]]]:
+        """Yield edges between two planes that both have a sheet behind them, with the planes."""
+        for edge, beside in self.solid.faces_of_edge.items():
+            flat = len(beside) == 2 and all(self.solid.faces[i].kind == "plane" for i in beside)
+            if flat and all(i in self.mates for i in beside):
+                yield edge, list(beside)
 
     def _runs_around(self, arc: int, edge: int) -> bool:
         """Whether an edge lies on a cylinder's axis, somewhere along the cylinder."""
@@ -147,7 +154,13 @@ class _Search:
                 fix=FORM,
             )
         folds = tuple(f for f in self.sharp_folds if set(f.planes) <= top)
-        return Skins(self.thickness, top, bottom, folds)
+        folded = {f.edge for f in folds}
+        corners = tuple(
+            edge
+            for edge, beside in self._sheet_edges()
+            if edge not in folded and top & set(beside) and not top >= set(beside)
+        )
+        return Skins(self.thickness, top, bottom, folds, corners)
 
     def _seeds(self) -> tuple[int, int]:
         faces = self.solid.faces
