@@ -516,6 +516,34 @@ def test_a_flange_that_outgrows_the_base_turns_nothing_over(client, drop, revise
     assert [c["kind"] for c in after["changes"] if c["kind"] != "outline"] in ([], ["bend"])
 
 
+@pytest.mark.parametrize("at", [0, 2, 4])
+def test_what_a_longer_length_only_moves_along_is_no_change(
+    client, drop, revise, change, tmp_path, at
+):
+    """Blanks are laid on each other by the panel both have, and stay so however they are laid."""
+    steps = [40, (90, 2), 60, (-90, 2), 25]
+    wide = [box(52, 20, 10, -20, 8, 8), box(52, 60, 30, -20, 8, 8)]
+
+    def solid(lengths):
+        shape = profile(lengths, thickness=2, wide=120)
+        # The holes are in the standing panel and move with it.
+        return less(shape, *(turned(b, (0, 0, 1), 0, (lengths[0] - 40, 0, 0)) for b in wide))
+
+    part = drop("zed.step", step_bytes(solid(steps), tmp_path))
+    before = blank_of(client, part)
+    longer = [s + 10 if i == at else s for i, s in enumerate(steps)]
+
+    after = revise(part, "zed.step", step_bytes(solid(longer), tmp_path))
+
+    assert len(before["holes"]) == 2
+    told = [c["text"] for c in after["changes"]]
+    assert [t.split(" ")[0] for t in told if not t.startswith("Bend")] == ["Blank"]
+    assert len(told) == (2 if at == 2 else 1), told
+    for laid in ({"turn": 90}, {"is_turned_over": True}, {"turn": 180}, {"anchor": 2}):
+        again = change(part, **laid)["changes"]
+        assert len(again) == len(told), again
+
+
 def test_a_newer_drawing_keeps_what_was_given_of_lines_that_are_still_there(client, drop, revise):
     def sheet(lines, size=(300, 80)):
         return drawing(units=4, lines=lines, size=size)

@@ -2,17 +2,16 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Sequence
 
 import shapely
 
 from kaigata.core.blank.blank import Blank
 from kaigata.core.part.matching import Matches
-from kaigata.core.plane import Point
+from kaigata.core.plane import Motion, Point
 from kaigata.core.plane.tolerance import KERNEL
 
-__all__ = ["carried_points", "carried_sequence", "turn_between"]
+__all__ = ["carried_points", "carried_sequence", "motion_between"]
 
 
 def carried_points(
@@ -53,10 +52,10 @@ def carried_points(
     return out
 
 
-def turn_between(before: Blank, after: Blank, same: Matches) -> float | None:
-    """Return how far what lay along x on a blank is turned on another of the same part, radians.
+def motion_between(before: Blank, after: Blank, same: Matches) -> Motion | None:
+    """Return the motion that lays a blank on another of the same part.
 
-    Seen on the largest panel that both have; None where they have none in common.
+    The largest panel that both have comes to lie on itself; None where they have none in common.
     """
     if not same.panels:
         return None
@@ -64,9 +63,15 @@ def turn_between(before: Blank, after: Blank, same: Matches) -> float | None:
     match = same.panels[first]
     was = next(p.motion for p in before.panels if p.number == first + 1)
     now = next(p.motion for p in after.panels if p.number == match.place + 1)
-    (ox, oy), (ux, uy) = was.back((0.0, 0.0)), was.back((1.0, 0.0))
-    x, y = now.heading(match.motion.heading((ux - ox, uy - oy)))
-    return math.atan2(y, x)
+
+    def there(p: Point) -> Point:
+        return now.point(match.motion.point(was.back(p)))
+
+    origin, ahead = there((0.0, 0.0)), there((1.0, 0.0))
+    return Motion.taking(
+        (0.0, 0.0), (1.0, 0.0), to=origin, along=(ahead[0] - origin[0], ahead[1] - origin[1]),
+        mirrored=(was.mirrored != match.motion.mirrored) != now.mirrored,
+    )  # fmt: skip
 
 
 def carried_sequence(

@@ -19,7 +19,7 @@ from kaigata.core.formats.documents import (
 )
 from kaigata.core.formats.dxf import DxfPlan
 from kaigata.core.formats.whole import file_name
-from kaigata.core.plane import Contour, Point, Region, Segment
+from kaigata.core.plane import Contour, Motion, Point, Region, Segment
 
 __all__ = [
     "bend_table_csv",
@@ -27,6 +27,7 @@ __all__ = [
     "blank_dxf",
     "blank_of_document",
     "finding_document",
+    "moved_outlines",
     "region_of_document",
     "write_blank",
 ]
@@ -131,6 +132,16 @@ def blank_of_document(document: BlankDocument) -> Blank:
             )
             for m in document.marks
         ),
+    )
+
+
+def moved_outlines(document: BlankDocument, motion: Motion) -> BlankDocument:
+    """Return a blank's document after a motion: its contours, bends and marks, for comparison."""
+    return blank_document(
+        blank_of_document(document).moved(motion),
+        quantity=document.quantity,
+        material=document.material,
+        line_marks=document.bend_line_marks,
     )
 
 

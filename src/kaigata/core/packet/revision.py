@@ -36,7 +36,7 @@ class Change:
 def compare_blanks(old: BlankDocument, new: BlankDocument) -> list[Change]:
     """Return what the newer blank has changed, places in its own frame.
 
-    Both lie as they are drawn, lower left corner at 0,0.
+    Both lie so that what has not changed lies in one place.
     """
     one, two = region_of_document(old), region_of_document(new)
     return [
@@ -55,21 +55,19 @@ def _sheet(old: BlankDocument, new: BlankDocument) -> list[Change]:
 
 
 def _outline(old: BlankDocument, new: BlankDocument, one: Region, two: Region) -> list[Change]:
-    out = []
+    apart = one.outer.polygon().symmetric_difference(two.outer.polygon())
+    worth = [g for g in getattr(apart, "geoms", [apart]) if g.buffer(-_SAME).area > 0]
+    most = max(worth, key=lambda g: g.area, default=two.outer.polygon()).representative_point()
     if max(abs(old.width - new.width), abs(old.height - new.height)) > _SAME:
         text = (
             f"Blank {old.width:.2f} x {old.height:.2f} became {new.width:.2f} x {new.height:.2f} mm"
         )
-        out.append(Change("outline", text, (new.width / 2, new.height / 2)))
-    a, b = one.outer.polygon(), two.outer.polygon()
-    apart = a.symmetric_difference(b)
-    worth = [g for g in getattr(apart, "geoms", [apart]) if g.buffer(-_SAME).area > 0]
-    if worth and not out:
-        most = max(worth, key=lambda g: g.area).representative_point()
+    elif worth:
         places = counted(len(worth), "place", "places")
         text = f"Outline changed in {places}, {apart.area:.1f} mm2 in all"
-        out.append(Change("outline", text, (most.x, most.y)))
-    return out
+    else:
+        return []
+    return [Change("outline", text, (most.x, most.y))]
 
 
 def _holes(one: Region, two: Region) -> list[Change]:

@@ -230,8 +230,8 @@ def _motion(one: Frame, two: Frame, turn: Vec, shift: Vec) -> Motion:
         return u, v
 
     origin, ahead = local((0.0, 0.0)), local((1.0, 0.0))
+    along = (ahead[0] - origin[0], ahead[1] - origin[1])
     is_seen_from_behind = float((turn @ np.array(one.z)) @ np.array(two.z)) < 0
-    heading = math.atan2(ahead[1] - origin[1], ahead[0] - origin[0])
-    # A mirrored motion turns x to -x before it turns.
-    around = heading + math.pi if is_seen_from_behind else heading
-    return Motion.turned(around, x=origin[0], y=origin[1], mirrored=is_seen_from_behind)
+    return Motion.taking(
+        (0.0, 0.0), (1.0, 0.0), to=origin, along=along, mirrored=is_seen_from_behind
+    )

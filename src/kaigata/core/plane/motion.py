@@ -53,17 +53,19 @@ class Motion:
         return cls(cos, sin, x, y, mirrored)
 
     @classmethod
-    def taking(cls, p: Point, heading: Point, *, to: Point, along: Point) -> Motion:
-        """Return the motion, unmirrored, that takes ``p`` to ``to`` and ``heading`` to ``along``.
+    def taking(
+        cls, p: Point, heading: Point, *, to: Point, along: Point, mirrored: bool = False
+    ) -> Motion:
+        """Return the motion that takes ``p`` to ``to`` and ``heading`` to ``along``.
 
-        Both headings are unit vectors.
+        Headings are of any length.
         """
-        cos = heading[0] * along[0] + heading[1] * along[1]
-        sin = heading[0] * along[1] - heading[1] * along[0]
+        flip = cls(mirrored=mirrored)
+        start, (hx, hy) = flip.point(p), flip.heading(heading)
+        cos, sin = hx * along[0] + hy * along[1], hx * along[1] - hy * along[0]
         n = math.hypot(cos, sin)
-        m = cls(cos / n, sin / n)
-        q = m.point(p)
-        return cls(m.cos, m.sin, to[0] - q[0], to[1] - q[1])
+        x, y = cls(cos / n, sin / n).point(start)
+        return cls(cos / n, sin / n, to[0] - x, to[1] - y, mirrored)
 
     def point(self, p: Point) -> Point:
         """Return where a point goes."""

@@ -12,14 +12,14 @@ from pydantic import TypeAdapter
 
 from kaigata.core.blank import Blank as FlatBlank
 from kaigata.core.blank import FaceUp, unfold
-from kaigata.core.blank.carry import carried_points, carried_sequence, turn_between
+from kaigata.core.blank.carry import carried_points, carried_sequence, motion_between
 from kaigata.core.blank.corners import CornerRule, with_corners
 from kaigata.core.blank.drawn import missing_bend_data
 from kaigata.core.blank.judge import judged
 from kaigata.core.blank.mesh import MeshPiece, fold_mesh
 from kaigata.core.errors import InputError
 from kaigata.core.findings import Finding, Level
-from kaigata.core.formats.blank_files import blank_document
+from kaigata.core.formats.blank_files import blank_document, moved_outlines
 from kaigata.core.formats.documents import BendLineMarks, BlankDocument
 from kaigata.core.metal.charts import BendChart, BendTake, constant_chart, own_take
 from kaigata.core.part import FoldedPart
@@ -101,16 +101,21 @@ def unfold_part(
     if was and shown:
         _lay_as_before(kept, shown, folded, same)
     flat = _flat(kept, folded)
-    if shown is not None:
+    to_flat = motion_between(shown, flat, same) if shown else None
+    if shown:
         kept.corners = [
             {**rule, "chosen": carried_points(rule.get("chosen", []), shown, flat, same)}
             for rule in kept.corners
         ]
-        turn = turn_between(shown, flat, same)
-        if turn is not None and abs(math.sin(turn)) > abs(math.cos(turn)):
-            kept.grain = ACROSS.get(kept.grain, kept.grain)
+    if to_flat and abs(to_flat.sin) > abs(to_flat.cos):
+        kept.grain = ACROSS.get(kept.grain, kept.grain)
     kept.sequence = _sequence(flat, kept, same)
+    back = _shift(kept, -1)
     flat = _finished(flat, kept, part, folded)
+    if to_flat and kept.previous:
+        before = BlankDocument.model_validate(kept.previous)
+        moved = moved_outlines(before, back.then(to_flat).then(_shift(kept, 1)))
+        kept.previous = moved.model_dump(mode="json")
     turn_of = {n: i for i, n in enumerate(kept.sequence, start=1)}
     flat = replace(flat, bends=tuple(replace(b, sequence=turn_of[b.number]) for b in flat.bends))
     material: Material | None = part.line.material
@@ -138,8 +143,15 @@ def _lay_as_before(kept: Blank, shown: FlatBlank, folded: FoldedPart, same: Matc
     kept.anchor = anchor.place + 1 if anchor else 1
     if any(match.motion.mirrored for match in same.panels.values()):
         kept.is_turned_over = not kept.is_turned_over
-    turn = turn_between(shown, _flat(kept, folded), same)
-    kept.turn = round(kept.turn - math.degrees(turn or 0.0), 6) % 360
+    laid = motion_between(shown, _flat(kept, folded), same)
+    if laid:
+        kept.turn = round(kept.turn - math.degrees(math.atan2(laid.sin, laid.cos)), 6) % 360
+
+
+def _shift(kept: Blank, sign: int) -> Motion:
+    """Return the motion from a blank before its corners are treated to where it lies then."""
+    x, y = kept.shift or (0.0, 0.0)
+    return Motion(x=sign * x, y=sign * y)
 
 
 def _flat(kept: Blank, folded: FoldedPart) -> FlatBlank:
