@@ -4,6 +4,8 @@ import io
 import json
 import zipfile
 
+from selenium.webdriver.common.keys import Keys
+
 from tests.checks import PARTS, checked
 
 OFFLINE = {"offline": True, "latency": 0, "downloadThroughput": -1, "uploadThroughput": -1}
@@ -76,10 +78,26 @@ def test_a_silent_server_is_said_and_the_page_goes_on_when_it_answers(bench):
     strip = bench.wait(".silent", text="The server does not answer", seconds=30)
     below = bench.wait(".rack").location["y"]
     assert strip.location["y"] + strip.size["height"] <= below, "the strip hides the rack"
+    for css in ("input[name='quantity']", "input[name='part-name']", "textarea[name='order-note']"):
+        kept = bench.wait(css).get_attribute("value")
+        bench.write(css, "77", Keys.TAB)
+        # What the server did not take is not shown as if it were kept.
+        bench.until(lambda css=css, kept=kept: bench.wait(css).get_attribute("value") == kept, css)
 
     bench.browser.execute_cdp_cmd("Network.emulateNetworkConditions", {**OFFLINE, "offline": False})
 
     bench.until(lambda: not bench.all(".silent"), "the page going on", 60)
+
+
+def test_a_name_or_a_quantity_that_is_emptied_stays_what_it_was(bench):
+    for css, told in (
+        ("input[name='part-name']", "Name cannot be empty"),
+        ("input[name='quantity']", "Quantity: “” is not a whole number from 1 on"),
+    ):
+        kept = bench.wait(css).get_attribute("value")
+        bench.write(css, Keys.BACKSPACE, Keys.ENTER)
+        bench.wait(".el-message", text=told)
+        assert bench.wait(css).get_attribute("value") == kept
 
 
 def test_an_address_that_is_none_says_so(bench):

@@ -17,8 +17,8 @@ function settle(): void {
   const value = text === '' ? null : Number(text)
   const isWithin = (n: number) => Number.isFinite(n) && n >= (props.min ?? -Infinity) && n <= (props.max ?? Infinity)
   const isFit = value === null ? props.placeholder !== undefined : isWithin(value) && (!props.whole || Number.isInteger(value))
-  if (isFit) emit('update:modelValue', value as T)
-  else {
+  if (isFit && value !== props.modelValue) emit('update:modelValue', value as T)
+  if (!isFit) {
     const kind = props.whole ? 'a whole number' : 'a number'
     const least = props.min === undefined ? '' : ` from ${String(props.min)} ${props.max === undefined ? 'on' : `to ${String(props.max)}`}`
     tell(new Problem({ detail: `${props.label}: “${typed.value}” is not ${kind}${least}`, fix: 'What was there before stays' }))

@@ -1,11 +1,10 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import { Problem } from '@/api/problem'
 import type { Bend, Blank } from '@/api/types'
 import { length } from '@/lib/length'
 import LengthField from '@/shell/LengthField.vue'
-import { tell } from '@/shell/tell'
+import NumberField from '@/shell/NumberField.vue'
 import { useView } from '@/stores/view'
 
 const props = defineProps<{ bend: Bend; blank: Blank }>()
@@ -23,16 +22,6 @@ const convention = computed(() =>
     ? 'Over 90° the setback is taken to the outermost point: radius and thickness.'
     : 'The setback is taken to where the outside faces would meet.',
 )
-
-function setFactor(event: Event): void {
-  const field = event.target as HTMLInputElement
-  const k = Number(field.value)
-  if (field.value !== '' && k >= 0 && k <= 1) emit('own', { bend_k: k })
-  else {
-    tell(new Problem({ detail: `K is ${field.value}, it must lie between 0 and 1`, fix: 'Write for example 0.44' }))
-    field.value = String(factor.value)
-  }
-}
 </script>
 
 <template>
@@ -48,7 +37,7 @@ function setFactor(event: Event): void {
     <p class="quiet small">{{ bend.origin }}. {{ convention }}</p>
     <div class="own">
       <label>R <LengthField :model-value="bend.inside_radius" label="Own inside radius" @update:model-value="emit('own', { bend_radius: $event })" /></label>
-      <label>K <input class="num" type="number" step="0.01" min="0" max="1" :value="factor" aria-label="Own K" @change="setFactor" /></label>
+      <label>K <NumberField :min="0" :max="1" :model-value="factor" label="Own K" @update:model-value="emit('own', { bend_k: $event })" /></label>
       <button v-if="rule" type="button" class="bare small" @click="emit('own', null)">as modelled, by the chart</button>
       <span v-else class="quiet small">change for this bend alone</span>
     </div>

@@ -3,6 +3,7 @@ import { computed } from 'vue'
 
 import type { Program } from '@/api/types'
 import { length } from '@/lib/length'
+import NumberField from '@/shell/NumberField.vue'
 import { useView } from '@/stores/view'
 
 /** The contour that is looked at: what it takes, where it stands in the order, what is locked. */
@@ -19,10 +20,6 @@ const view = useView()
 const seconds = computed(() => props.run?.seconds.reduce((a, b) => a + b, 0) ?? 0)
 const mm = (v: number) => length(v, view.units, 1)
 
-function put(event: Event): void {
-  const wanted = Math.round(Number((event.target as HTMLInputElement).value))
-  if (wanted >= 1 && wanted <= props.count) emit('to', wanted - 1)
-}
 </script>
 
 <template>
@@ -31,7 +28,7 @@ function put(event: Event): void {
     <p v-if="!run" class="quiet small">Click a contour to see it here. Its red pierce can be dragged along it.</p>
     <template v-else>
       <dl class="facts">
-        <dt>Place in the order, of {{ count }}</dt><dd class="num"><input class="num" type="number" min="1" :max="count" :value="place + 1" :disabled="isOpen" aria-label="Place in the order" @change="put" /></dd><dd />
+        <dt>Place in the order, of {{ count }}</dt><dd class="num"><NumberField whole :min="1" :max="count" :model-value="place + 1" :disabled="isOpen" label="Place in the order" @update:model-value="emit('to', $event - 1)" /></dd><dd />
         <dt>Pierce at</dt><dd class="num">{{ mm(run.pierce[0]) }}, {{ mm(run.pierce[1]) }}</dd><dd class="unit">{{ view.units }}</dd>
         <dt>Length with leads</dt><dd class="num">{{ mm(run.length) }}</dd><dd class="unit">{{ view.units }}</dd>
         <dt>Time with the way to it</dt><dd class="num">{{ seconds.toFixed(1) }}</dd><dd class="unit">s</dd>

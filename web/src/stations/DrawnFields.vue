@@ -4,6 +4,7 @@ import { computed } from 'vue'
 import type { RackLine } from '@/api/types'
 import { length } from '@/lib/length'
 import LengthField from '@/shell/LengthField.vue'
+import NumberField from '@/shell/NumberField.vue'
 import { useView } from '@/stores/view'
 
 import { useGiven } from './useGiven'
@@ -14,12 +15,6 @@ const view = useView()
 const { bends, give, setBend } = useGiven(() => props.line.part, () => props.line.drawn?.bends)
 /** The inside radius of bends of which none is given: the thickness, once that is known. */
 const asThick = computed(() => (props.line.thickness ? length(props.line.thickness, view.units) : '= t'))
-
-function setAngle(at: number, event: Event): void {
-  const angle = Number((event.target as HTMLInputElement).value)
-  if (angle > 0 && angle < 180) setBend(at, { angle })
-  else (event.target as HTMLInputElement).value = String(bends.value[at]?.angle ?? 90)
-}
 </script>
 
 <template>
@@ -34,7 +29,7 @@ function setAngle(at: number, event: Event): void {
       <tbody>
         <tr v-for="(b, i) in bends" :key="i">
           <td class="num">{{ i + 1 }}</td>
-          <td><input class="num" type="number" min="1" max="179" :value="b.angle" :aria-label="`Turn of line ${i + 1}`" @change="setAngle(i, $event)" /></td>
+          <td><NumberField :min="1" :max="179" :model-value="b.angle" :label="`Turn of line ${i + 1}`" @update:model-value="setBend(i, { angle: $event })" /></td>
           <td><LengthField :model-value="b.radius" :label="`Radius of line ${i + 1}`" :placeholder="asThick" @update:model-value="setBend(i, { radius: $event })" /></td>
           <td><button type="button" :class="b.up ? 'up' : 'down'" :aria-label="`Direction of line ${i + 1}`" @click="setBend(i, { up: !b.up })">{{ b.up ? '▲ up' : '▽ down' }}</button></td>
         </tr>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { RackLine } from '@/api/types'
+import NumberField from '@/shell/NumberField.vue'
 
 import { useLine } from './useLine'
 
@@ -7,14 +8,7 @@ const props = defineProps<{ line: RackLine }>()
 const { change } = useLine()
 const MOST = 9
 
-function setPriority(event: Event): void {
-  const field = event.target as HTMLInputElement
-  const priority = Number(field.value)
-  const { line } = props
-  if (priority === line.priority) return
-  if (field.value === '' || !Number.isInteger(priority) || priority < 0 || priority > MOST) field.value = String(line.priority)
-  else change(line, 'Priority', { priority }, { priority: line.priority })
-}
+const setPriority = (priority: number) => change(props.line, 'Priority', { priority }, { priority: props.line.priority })
 
 function setFiller(event: Event): void {
   const to = (event.target as HTMLInputElement).checked
@@ -30,7 +24,7 @@ function setMirror(event: Event): void {
 <template>
   <section>
     <h2>In the nest</h2>
-    <div class="field"><span>Priority</span><div><input class="num" type="number" name="priority" min="0" :max="MOST" :value="line.priority" aria-label="Priority" @change="setPriority" /><p class="quiet small">0 to {{ MOST }}; where sheets run out, the lower stay out first</p></div></div>
+    <div class="field"><span>Priority</span><div><NumberField name="priority" whole :min="0" :max="MOST" :model-value="line.priority" label="Priority" @update:model-value="setPriority" /><p class="quiet small">0 to {{ MOST }}; where sheets run out, the lower stay out first</p></div></div>
     <div class="field"><span>Filler</span><label class="tick"><input type="checkbox" name="filler" :checked="line.is_filler" @change="setFiller" />only where room is left</label></div>
     <div class="field"><span>Mirror</span><label class="tick"><input type="checkbox" name="mirror" :checked="line.may_mirror" @change="setMirror" />other face may lie up</label></div>
   </section>

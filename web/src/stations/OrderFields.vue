@@ -5,6 +5,7 @@ import { client, take } from '@/api/client'
 import type { OrderCard, OrderChange } from '@/api/types'
 import CsvIn from '@/shell/CsvIn.vue'
 import { tell } from '@/shell/tell'
+import TextField from '@/shell/TextField.vue'
 import { useUndo } from '@/stores/undo'
 
 /** What an order says of itself, and its quantities as a table. */
@@ -23,14 +24,8 @@ async function send(body: OrderChange): Promise<void> {
   await queries.invalidateQueries({ predicate: (q) => ['order', 'orders'].includes(String(q.queryKey[0])) })
 }
 
-function change(name: 'title' | 'customer' | 'yard' | 'due' | 'note', event: Event): void {
-  const field = event.target as HTMLInputElement
-  const [now, before] = [field.value.trim(), props.order[name] ?? '']
-  if (now === before) return
-  if (name === 'title' && !now) {
-    field.value = before
-    return
-  }
+function change(name: 'title' | 'customer' | 'yard' | 'due' | 'note', now: string): void {
+  const before = props.order[name] ?? ''
   const body = (value: string): OrderChange => ({ [name]: name === 'due' ? value || null : value })
   void undo.run({ what: `the ${name} of the order`, make: () => send(body(now)), unmake: () => send(body(before)) })
 }
@@ -48,9 +43,9 @@ async function putLines(body: { text: string; name: string }): Promise<void> {
 <template>
   <section>
     <h2>Order <span class="num">{{ order.number }}</span></h2>
-    <div v-for="f in FIELDS" :key="f.name" class="field"><span>{{ f.title }}</span><input type="text" :name="`order-${f.name}`" :maxlength="f.most" :value="order[f.name]" :aria-label="f.title" @change="change(f.name, $event)" /></div>
-    <div class="field"><span>Due</span><input type="date" name="order-due" :value="order.due" aria-label="Due" @change="change('due', $event)" /></div>
-    <div class="field"><span>Note</span><textarea name="order-note" rows="2" maxlength="4000" :value="order.note" aria-label="Note" @change="change('note', $event)" /></div>
+    <div v-for="f in FIELDS" :key="f.name" class="field"><span>{{ f.title }}</span><TextField :name="`order-${f.name}`" :maxlength="f.most" :required="f.name === 'title'" :model-value="order[f.name]" :label="f.title" @update:model-value="change(f.name, $event)" /></div>
+    <div class="field"><span>Due</span><TextField name="order-due" kind="date" :model-value="order.due ?? ''" label="Due" @update:model-value="change('due', $event)" /></div>
+    <div class="field"><span>Note</span><TextField name="order-note" kind="note" maxlength="4000" :model-value="order.note" label="Note" @update:model-value="change('note', $event)" /></div>
     <dl class="facts">
       <dt>Parts</dt><dd class="num">{{ order.parts }}</dd><dd />
       <dt>Pieces</dt><dd class="num">{{ order.pieces }}</dd><dd />

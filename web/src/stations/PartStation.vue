@@ -7,7 +7,9 @@ import FoldedView from '@/folded/FoldedView.vue'
 import ShellView from '@/folded/ShellView.vue'
 import { length } from '@/lib/length'
 import SlipPane from '@/shell/SlipPane.vue'
+import NumberField from '@/shell/NumberField.vue'
 import { tell } from '@/shell/tell'
+import TextField from '@/shell/TextField.vue'
 import { useView } from '@/stores/view'
 
 import DrawnFields from './DrawnFields.vue'
@@ -34,12 +36,8 @@ const asDrawn = computed(() => {
   return `As millimetres it is ${size(1)}, as inches ${size(25.4)}.`
 })
 
-function setQuantity(event: Event): void {
-  const field = event.target as HTMLInputElement
-  const quantity = Number(field.value)
-  if (!props.line || quantity === props.line.quantity) return
-  if (!Number.isInteger(quantity) || quantity < 1) field.value = String(props.line.quantity)
-  else change(props.line, 'Quantity', { quantity }, { quantity: props.line.quantity })
+function setQuantity(quantity: number): void {
+  if (props.line) change(props.line, 'Quantity', { quantity }, { quantity: props.line.quantity })
 }
 
 /** The lines that came with the same file, and how many sets of it are wanted: 0 when uneven. */
@@ -51,17 +49,12 @@ const sets = computed(() => {
   return each.size === 1 && Number.isInteger(n) ? n : 0
 })
 
-function setSets(event: Event): void {
-  const field = event.target as HTMLInputElement
-  const n = Number(field.value)
-  if (!props.line || n === sets.value) return
-  if (!Number.isInteger(n) || n < 1) field.value = sets.value ? String(sets.value) : ''
-  else makeSets(props.line, n, sets.value || 1)
+function setSets(n: number | null): void {
+  if (props.line && n !== null) makeSets(props.line, n, sets.value || 1)
 }
 
-function setName(event: Event): void {
-  const name = (event.target as HTMLInputElement).value.trim()
-  if (props.line && name && name !== props.line.name) change(props.line, 'Name', { name }, { name: props.line.name })
+function setName(name: string): void {
+  if (props.line) change(props.line, 'Name', { name }, { name: props.line.name })
 }
 
 async function remove(): Promise<void> {
@@ -110,9 +103,9 @@ async function remove(): Promise<void> {
   </main>
   <SlipPane :order="order" :title="line?.name ?? 'Part'" :note="line ? line.source : ''">
     <template v-if="line">
-      <div class="field"><span>Name</span><input type="text" name="part-name" :value="line.name" aria-label="Name" @change="setName" /></div>
-      <div class="field"><span>Quantity</span><input class="num" type="number" name="quantity" min="1" :value="line.quantity" aria-label="Quantity" @change="setQuantity" /></div>
-      <div v-if="isSet" class="field"><span>Sets of {{ line.source }}</span><div><input class="num" type="number" name="sets" min="1" :value="sets || ''" placeholder="uneven" aria-label="Sets" @change="setSets" /><p class="quiet small">{{ line.per_set }} of this part in a set</p></div></div>
+      <div class="field"><span>Name</span><TextField name="part-name" required :model-value="line.name" label="Name" @update:model-value="setName" /></div>
+      <div class="field"><span>Quantity</span><NumberField name="quantity" whole :min="1" :model-value="line.quantity" label="Quantity" @update:model-value="setQuantity" /></div>
+      <div v-if="isSet" class="field"><span>Sets of {{ line.source }}</span><div><NumberField name="sets" whole :min="1" :model-value="sets || null" placeholder="uneven" label="Sets" @update:model-value="setSets" /><p class="quiet small">{{ line.per_set }} of this part in a set</p></div></div>
       <div class="field"><span>Material</span><MaterialField :line="line" /></div>
       <DrawnFields v-if="line.drawn" :line="line" />
       <dl v-if="line.state === 'ready'" class="facts">

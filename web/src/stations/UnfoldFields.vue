@@ -2,9 +2,8 @@
 import { ElOption, ElSelect } from 'element-plus/es/components/select/index'
 import { computed } from 'vue'
 
-import { Problem } from '@/api/problem'
 import type { Blank, BlankChange, RackLine } from '@/api/types'
-import { tell } from '@/shell/tell'
+import NumberField from '@/shell/NumberField.vue'
 import { useSelection } from '@/stores/selection'
 
 import MaterialField from './MaterialField.vue'
@@ -23,16 +22,7 @@ const METHODS: Record<string, string> = {
 const chart = computed(() => `${props.blank.chart_name}, ${METHODS[props.blank.chart_method] ?? ''}`)
 const grains = [{ value: 'free', title: 'does not matter' }, { value: 'along', title: 'along the width' }, { value: 'across', title: 'across the width' }]
 
-function setFactor(event: Event): void {
-  const field = event.target as HTMLInputElement
-  const k = Number(field.value)
-  if (field.value === '') emit('change', 'K from the chart', { own_k: null })
-  else if (k >= 0 && k <= 1) emit('change', 'K', { own_k: k })
-  else {
-    tell(new Problem({ detail: `K is ${field.value}, it must lie between 0 and 1`, fix: 'Write for example 0.44' }))
-    field.value = props.blank.own_k === null ? '' : String(props.blank.own_k)
-  }
-}
+const setFactor = (k: number | null) => emit('change', k === null ? 'K from the chart' : 'K', { own_k: k })
 </script>
 
 <template>
@@ -45,7 +35,7 @@ function setFactor(event: Event): void {
     </p>
     <div v-if="blank.bends.length" class="field">
       <span>K of this part</span>
-      <span class="pair"><input class="num" type="number" name="k" step="0.01" min="0" max="1" :value="blank.own_k" placeholder="chart" aria-label="K" @change="setFactor" />
+      <span class="pair"><NumberField name="k" :min="0" :max="1" :model-value="blank.own_k" placeholder="chart" label="K" @update:model-value="setFactor" />
         <button v-if="blank.own_k !== null" type="button" class="bare small" @click="emit('change', 'K from the chart', { own_k: null })">take the chart's</button></span>
     </div>
     <div v-if="blank.panels.length > 1" class="field">
