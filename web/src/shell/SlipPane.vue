@@ -67,6 +67,7 @@ h1 span { font: 400 12.5px var(--narrow); white-space: nowrap; }
 .slip :deep(.facts dd) { margin: 0; text-align: right; }
 .slip :deep(.facts .unit) { color: var(--quiet); font-size: 12px; text-align: left; }
 .slip :deep(.field) { display: grid; grid-template-columns: 112px 1fr; align-items: center; gap: 8px; margin: 3px 0; }
+.slip :deep(.field) > div > input { width: 100%; box-sizing: border-box; }
 .slip :deep(.actions) { display: flex; flex-wrap: wrap; gap: 6px; margin-top: 8px; }
 .slip :deep(.finding) { border-left: 3px solid var(--quiet); padding: 1px 0 1px 9px; margin: 6px 0; }
 .slip :deep(.finding.error) { border-color: var(--oxide); }
