@@ -180,7 +180,8 @@ def _registration(before: _Pieces, after: _Pieces) -> tuple[Vec, Vec]:
         return sum(map(len, before.moved(*motion).pairs(after, STILL)))
 
     most = count(best)
-    if most == before.count:
+    if 2 * most > before.count:
+        # What was modelled elsewhere has hardly a piece where it was.
         return best
     for motion in _laid_on(before.bends[:_PIVOTS], after.bends):
         now = count(motion)
