@@ -239,8 +239,8 @@ class _Judge:
             f"two panels of {t:.4g} mm meet in a corner that is sharp inside and outside, so there "
             "is no bend to unfold",
             where="near x {:.2f}, y {:.2f}, z {:.2f}".format(*spot),
-            fix="Model the bend with its inside radius (0 is one: the outside is round by the "
-            "thickness then), or leave a gap where the panels only touch",
+            fix="Model the bend with its inside radius (where it is 0 the outside is round by the "
+            "thickness), or leave a gap where the panels only touch",
             spot=vector(spot),
         )
 

@@ -147,7 +147,7 @@ def paired(apart: Vec, limit: float) -> dict[int, int]:
     """
     if not apart.size:
         return {}
-    # Two that are no pair cost less than any that are one could gain by it.
+    # Beyond the limit costs more than all nearness can gain, so as many are pairs as can be.
     far = np.where(apart <= limit, apart, 4 * limit * (1 + min(apart.shape)))
     rows, columns = linear_sum_assignment(far)
     return {int(i): int(j) for i, j in zip(rows, columns, strict=True) if apart[i, j] <= limit}
