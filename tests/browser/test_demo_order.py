@@ -7,7 +7,6 @@ import signal
 import subprocess
 import time
 import zipfile
-from contextlib import contextmanager
 
 import psycopg
 import pytest
@@ -16,6 +15,7 @@ from selenium.webdriver.common.actions.action_builder import ActionBuilder
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
+from tests.browser.steps import planned
 from tests.checks import PARTS, TESTS, checked
 
 
@@ -387,24 +387,6 @@ def click_on_curve(bench, css):
     pointer.perform()
 
 
-def run_of(bench):
-    """The number of the run whose paths are shown, and how far it is."""
-    return bench.wait("main.work").get_attribute("data-run")
-
-
-@contextmanager
-def planned(bench):
-    """Do something that has paths planned anew, and wait until they are proved."""
-    bench.until(lambda: run_of(bench).endswith("done"), "the paths of before", 90)
-    before = run_of(bench)
-    yield
-    bench.until(
-        lambda: run_of(bench) != before and run_of(bench).endswith("done"), "the paths planned", 90
-    )
-    # The route card follows at once.
-    bench.wait(".card .cell[data-station='5']", text="not yet stamped", seconds=3)
-
-
 def place_of(bench):
     return int(bench.wait("input[aria-label='Place in the order']").get_attribute("value"))
 
@@ -418,44 +400,6 @@ def only_sheet(bench, folder, number):
     path = folder / "nest.json"
     path.write_text(json.dumps(nest))
     return path
-
-
-def test_processes_are_compared_and_a_post_made_in_stores_writes_the_program(bench):
-    bench.go("/orders/1/cut")
-    bench.click("aside button", text="Compare with the other processes")
-    bench.until(
-        lambda: len([r for r in bench.all("tr[data-process]") if "min" in r.text]) == 3,
-        "three processes side by side",
-        150,
-    )
-
-    bench.go("/stores")
-    bench.click("tr[data-post='plain'] button")
-    bench.write("input[aria-label='Name of the post']", "shop-laser")
-    bench.write("input[aria-label='Title of the post']", "Our laser")
-    bench.write("input[aria-label='Beam on']", "M7 S900")
-    bench.click("form.post button.main", text="Keep this post")
-    bench.wait("tr[data-post='shop-laser']", text="made here")
-    bench.write("input[aria-label='Beam on']", "burn")
-    bench.click("form.post button.main", text="Keep this post")
-    bench.wait(".el-message", text="beam_on")
-
-    bench.go("/orders/1/cut")
-    choose(bench, "Post", "Our laser")
-    with planned(bench):
-        bench.click("button.main", text="Plan the paths again")
-    program = bench.download("a.button", text="G-code", name="sheet-1.nc").read_text()
-    assert "M7 S900" in program.splitlines()
-    assert "M3" not in program.splitlines()
-    choose(bench, "Post", "Plain ISO 6983, millimetres")
-    with planned(bench):
-        bench.click("button.main", text="Plan the paths again")
-
-
-def choose(bench, field, option):
-    """Choose an option of a list in the slip."""
-    bench.click(f".el-select:has([aria-label='{field}'])")
-    bench.click(".el-select-dropdown__item", text=option)
 
 
 def test_stamps_are_set_and_the_packet_is_downloaded(bench, tmp_path):

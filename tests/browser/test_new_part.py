@@ -6,6 +6,7 @@ import zipfile
 
 from selenium.webdriver.common.keys import Keys
 
+from tests.browser.steps import planned
 from tests.checks import PARTS, checked
 
 OFFLINE = {"offline": True, "latency": 0, "downloadThroughput": -1, "uploadThroughput": -1}
@@ -43,6 +44,42 @@ def test_a_new_order_from_an_uploaded_part_to_the_zip(bench, tmp_path):
     assert checked("nest_check.py", order, nest).startswith("ok")
     line = checked("gcode_check.py", nest, order, tmp_path / "cut", "--kerf", kerf)
     assert line.startswith("ok")
+
+
+def test_processes_are_compared_and_a_post_made_in_stores_writes_the_program(bench):
+    cut = bench.browser.current_url.replace("/packet", "/cut")
+    bench.browser.get(cut)
+    bench.click("aside button", text="Compare with the other processes")
+    bench.until(
+        lambda: len([r for r in bench.all("tr[data-process]") if "min" in r.text]) == 3,
+        "three processes side by side",
+        60,
+    )
+
+    bench.go("/stores")
+    bench.click("tr[data-post='plain'] button")
+    bench.write("input[aria-label='Name of the post']", "shop-laser")
+    bench.write("input[aria-label='Title of the post']", "Our laser")
+    bench.write("input[aria-label='Beam on']", "M7 S900")
+    bench.click("form.post button.main", text="Keep this post")
+    bench.wait("tr[data-post='shop-laser']", text="made here")
+    bench.write("input[aria-label='Beam on']", "burn")
+    bench.click("form.post button.main", text="Keep this post")
+    bench.wait(".el-message", text="beam_on")
+
+    bench.browser.get(cut)
+    choose(bench, "Post", "Our laser")
+    with planned(bench):
+        bench.click("button.main", text="Plan the paths again")
+    program = bench.download("a.button", text="G-code", name="sheet-1.nc").read_text()
+    assert "M7 S900" in program.splitlines()
+    assert "M3" not in program.splitlines()
+
+
+def choose(bench, field, option):
+    """Choose an option of a list in the slip."""
+    bench.click(f".el-select:has([aria-label='{field}'])")
+    bench.click(".el-select-dropdown__item", text=option)
 
 
 def test_a_wrong_file_is_refused_in_the_rack_with_the_reason(bench, tmp_path):

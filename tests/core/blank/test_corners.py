@@ -28,7 +28,7 @@ def zone(bend):
     return LineString(bend.line).buffer(bend.allowance / 2, cap_style="flat")
 
 
-@pytest.mark.parametrize("size", [1.0, 3.0, 8.0, 20.0])
+@pytest.mark.parametrize("size", [3.0, 8.0])
 @pytest.mark.parametrize("kind", list(CornerKind))
 @pytest.mark.parametrize("side", list(CornerSide))
 def test_bends_stay_whole(flat, size, kind, side):
