@@ -67,11 +67,7 @@ def motion_between(before: Blank, after: Blank, same: Matches) -> Motion | None:
     def there(p: Point) -> Point:
         return now.point(match.motion.point(was.back(p)))
 
-    origin, ahead = there((0.0, 0.0)), there((1.0, 0.0))
-    return Motion.taking(
-        (0.0, 0.0), (1.0, 0.0), to=origin, along=(ahead[0] - origin[0], ahead[1] - origin[1]),
-        mirrored=(was.mirrored != match.motion.mirrored) != now.mirrored,
-    )  # fmt: skip
+    return Motion.like(there, mirrored=(was.mirrored != match.motion.mirrored) != now.mirrored)
 
 
 def carried_sequence(

@@ -19,11 +19,11 @@ from scipy.optimize import linear_sum_assignment
 from kaigata.core.part.folded import Bend, FoldedPart, Frame, Panel
 from kaigata.core.plane import Motion
 
-__all__ = ["SHARE", "STILL", "Matches", "PanelMatch", "matched", "paired"]
+__all__ = ["ALONG", "SHARE", "STILL", "Matches", "PanelMatch", "matched", "paired"]
 
 Vec = npt.NDArray[np.float64]
 
-_ALONG = math.cos(math.radians(20))
+ALONG = math.cos(math.radians(20))
 """Axes and planes that differ by less are turned alike."""
 
 _TOWARDS = math.cos(math.radians(45))
@@ -163,7 +163,7 @@ def _apart(one: Sequence[_Place], two: Sequence[_Place]) -> Vec:
         return a[:, None, :], b[None, :, :]
 
     (a, b), (p, q), (u, v) = table("middle"), table("axis"), table("bulge")
-    is_alike = (np.abs((p * q).sum(axis=2)) > _ALONG) & _is_towards(u, v)
+    is_alike = (np.abs((p * q).sum(axis=2)) > ALONG) & _is_towards(u, v)
     return np.where(is_alike, np.linalg.norm(a - b, axis=2), np.inf)
 
 
@@ -230,9 +230,5 @@ def _motion(one: Frame, two: Frame, turn: Vec, shift: Vec) -> Motion:
         u, v, _ = two.local((x, y, z))
         return u, v
 
-    origin, ahead = local((0.0, 0.0)), local((1.0, 0.0))
-    along = (ahead[0] - origin[0], ahead[1] - origin[1])
     is_seen_from_behind = float((turn @ np.array(one.z)) @ np.array(two.z)) < 0
-    return Motion.taking(
-        (0.0, 0.0), (1.0, 0.0), to=origin, along=along, mirrored=is_seen_from_behind
-    )
+    return Motion.like(local, mirrored=is_seen_from_behind)

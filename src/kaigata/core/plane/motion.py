@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass
 
 from kaigata.core.plane.segment import Point
@@ -66,6 +67,14 @@ class Motion:
         n = math.hypot(cos, sin)
         x, y = cls(cos / n, sin / n).point(start)
         return cls(cos / n, sin / n, to[0] - x, to[1] - y, mirrored)
+
+    @classmethod
+    def like(cls, there: Callable[[Point], Point], *, mirrored: bool) -> Motion:
+        """Return the motion that takes the origin and the x axis where a function takes them."""
+        (ox, oy), (ux, uy) = there((0.0, 0.0)), there((1.0, 0.0))
+        return cls.taking(
+            (0.0, 0.0), (1.0, 0.0), to=(ox, oy), along=(ux - ox, uy - oy), mirrored=mirrored
+        )
 
     def point(self, p: Point) -> Point:
         """Return where a point goes."""

@@ -110,12 +110,10 @@ def unfold_part(
     if to_flat and abs(to_flat.sin) > abs(to_flat.cos):
         kept.grain = ACROSS.get(kept.grain, kept.grain)
     kept.sequence = _sequence(flat, kept, same)
-    back = _shift(kept, -1)
+    shift_before = kept.shift
     flat = _finished(flat, kept, part, folded)
     if to_flat and kept.previous:
-        before = BlankDocument.model_validate(kept.previous)
-        moved = moved_outlines(before, back.then(to_flat).then(_shift(kept, 1)))
-        kept.previous = moved.model_dump(mode="json")
+        _carry_previous(kept, shift_before, to_flat)
     turn_of = {n: i for i, n in enumerate(kept.sequence, start=1)}
     flat = replace(flat, bends=tuple(replace(b, sequence=turn_of[b.number]) for b in flat.bends))
     material: Material | None = part.line.material
@@ -148,10 +146,12 @@ def _lay_as_before(kept: Blank, shown: FlatBlank, folded: FoldedPart, same: Matc
         kept.turn = round(kept.turn - math.degrees(math.atan2(laid.sin, laid.cos)), 6) % 360
 
 
-def _shift(kept: Blank, sign: int) -> Motion:
-    """Return the motion from a blank before its corners are treated to where it lies then."""
-    x, y = kept.shift or (0.0, 0.0)
-    return Motion(x=sign * x, y=sign * y)
+def _carry_previous(kept: Blank, shift_before: list[float], to_flat: Motion) -> None:
+    """Lay the revision before on the blank as it lies now, both shifted to 0,0 by their corners."""
+    (bx, by), (x, y) = shift_before or (0.0, 0.0), kept.shift
+    before = BlankDocument.model_validate(kept.previous)
+    moved = moved_outlines(before, Motion(x=-bx, y=-by).then(to_flat).then(Motion(x=x, y=y)))
+    kept.previous = moved.model_dump(mode="json")
 
 
 def _flat(kept: Blank, folded: FoldedPart) -> FlatBlank:

@@ -8,11 +8,9 @@ import numpy as np
 import numpy.typing as npt
 
 from kaigata.core.intake.drawing.flats import DrawnFlat
-from kaigata.core.part.matching import SHARE, STILL, paired
+from kaigata.core.part.matching import ALONG, SHARE, STILL, paired
 
 __all__ = ["matched_lines"]
-
-_PARALLEL = math.cos(math.radians(20))
 
 
 def matched_lines(before: DrawnFlat, after: DrawnFlat) -> dict[int, int]:
@@ -24,7 +22,7 @@ def matched_lines(before: DrawnFlat, after: DrawnFlat) -> dict[int, int]:
     if not before.bends or not after.bends:
         return {}
     (one, along), (two, later) = _middles(before), _middles(after)
-    is_parallel = np.abs(along @ later.T) > _PARALLEL
+    is_parallel = np.abs(along @ later.T) > ALONG
 
     def pairs(shift: npt.NDArray[np.float64], limit: float) -> dict[int, int]:
         apart = np.linalg.norm(one[:, None] + shift - two[None], axis=2)
