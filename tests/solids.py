@@ -16,6 +16,7 @@ from OCP.BRepBuilderAPI import (
     BRepBuilderAPI_Sewing,
     BRepBuilderAPI_Transform,
 )
+from OCP.BRepGProp import BRepGProp
 from OCP.BRepPrimAPI import (
     BRepPrimAPI_MakeBox,
     BRepPrimAPI_MakeCone,
@@ -24,6 +25,7 @@ from OCP.BRepPrimAPI import (
 )
 from OCP.GC import GC_MakeArcOfCircle
 from OCP.gp import gp_Ax1, gp_Ax2, gp_Dir, gp_Pnt, gp_Trsf, gp_Vec
+from OCP.GProp import GProp_GProps
 from OCP.IFSelect import IFSelect_RetDone
 from OCP.Interface import Interface_Static
 from OCP.STEPControl import STEPControl_AsIs, STEPControl_Writer
@@ -106,6 +108,12 @@ def round_bar(at, along, radius, length):
 def cone(at, along, first, last, length):
     axes = gp_Ax2(gp_Pnt(*at), gp_Dir(*along))
     return BRepPrimAPI_MakeCone(axes, first, last, length).Shape()
+
+
+def volume(shape):
+    sums = GProp_GProps()
+    BRepGProp.VolumeProperties_s(shape, sums)
+    return sums.Mass()
 
 
 def only_solid(shape):

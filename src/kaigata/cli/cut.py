@@ -69,7 +69,7 @@ def command(
         result = cut_nest(order, known, options, title=document.order.name or nest.stem)
         earlier = sheet_files_of(out / "cut.json", ".nc", ".path.dxf")
         with whole_folder(out, earlier=earlier) as folder:
-            write_cut(result.programs, result.document, order, known, folder)
+            write_cut(result.programs, result.document, folder)
     tell(cut_summary(result.document), result.document.model_dump(mode="json", by_alias=True),
          as_json=as_json)  # fmt: skip
     return DONE_IN_PART if result.is_partial else DONE

@@ -7,7 +7,7 @@ import importlib
 import click
 
 from kaigata.core.errors import KaigataError
-from kaigata.core.isolation import warm_up
+from kaigata.core.processes import CUTTING, NESTING, READING, begin_loading
 
 __all__ = ["run"]
 
@@ -18,8 +18,13 @@ _WORDS = {
     "packet": "The whole way for an order in one go.",
 }
 
-_READING = ("blank", "packet")
-"""Words that read parts: the kernel is loaded beside their own start."""
+_PROCESSES = {
+    "blank": [READING],
+    "cut": [CUTTING],
+    "nest": [NESTING],
+    "packet": [READING, NESTING, CUTTING],
+}
+"""What the processes of a word begin with; it is loaded beside the word's own start."""
 
 EXIT_UNUSABLE = 2
 
@@ -35,8 +40,7 @@ class _Words(click.Group):
         """Return the command of a word."""
         if cmd_name not in _WORDS:
             return None
-        if cmd_name in _READING:
-            warm_up()
+        begin_loading(*_PROCESSES[cmd_name])
         module = importlib.import_module(f"kaigata.cli.{cmd_name}")
         command: click.Command = module.command
         return command

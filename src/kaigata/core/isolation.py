@@ -1,58 +1,24 @@
 """Running a reader in a child process, where a crash, a hang or a flood of memory stays.
 
-The children are forked from one server process that has the geometry kernel loaded, so the
-kernel's own start is paid once and each file costs only its reading.
+The children are forked from one process that has the geometry kernel loaded, so the kernel's own
+start is paid once and each file costs only its reading.
 """
 
 from __future__ import annotations
 
-import multiprocessing
 import os
 import resource
 import signal
-import sys
-from collections.abc import Callable, Iterator
-from contextlib import contextmanager
-from multiprocessing import forkserver
+from collections.abc import Callable
 from multiprocessing.connection import Connection
 from typing import Any, TypeVar
 
 from kaigata.core.errors import KaigataError, LimitError
+from kaigata.core.processes import READING, forked_with
 
-__all__ = ["run_isolated", "warm_up"]
+__all__ = ["run_isolated"]
 
 Result = TypeVar("Result")
-
-_PRELOAD = ["kaigata.core.intake.step"]
-
-
-def warm_up() -> None:
-    """Begin loading the geometry kernel beside what the caller does next.
-
-    The children are forked from a server process that loads it once; started early it loads while
-    the caller imports its own.
-    """
-    multiprocessing.get_context("forkserver").set_forkserver_preload(_PRELOAD)
-    with _quiet():
-        forkserver.ensure_running()
-
-
-@contextmanager
-def _quiet() -> Iterator[None]:
-    """Keep a process started here from holding, or writing to, our own output."""
-    sys.stdout.flush()
-    sys.stderr.flush()
-    kept = [os.dup(1), os.dup(2)]
-    nowhere = os.open(os.devnull, os.O_WRONLY)
-    try:
-        os.dup2(nowhere, 1)
-        os.dup2(nowhere, 2)
-        yield
-    finally:
-        for at, was in enumerate(kept, start=1):
-            os.dup2(was, at)
-            os.close(was)
-        os.close(nowhere)
 
 
 def run_isolated(
@@ -84,8 +50,7 @@ def run_isolated(
     KaigataError
         Whatever the function raised of that kind.
     """
-    context = multiprocessing.get_context("forkserver")
-    context.set_forkserver_preload(_PRELOAD)
+    context = forked_with(READING)
     ours, theirs = context.Pipe(duplex=False)
     child = context.Process(target=_child, args=(theirs, memory, function, args), daemon=True)
     child.start()

@@ -69,8 +69,7 @@ class Stage:
 
     def worker_words(self) -> list[str]:
         """Return the command of a worker."""
-        return [sys.executable, "-m", "kaigata.shop", "procrastinate", "worker",
-                "--concurrency", "4", "--fetch-job-polling-interval", "1"]  # fmt: skip
+        return [sys.executable, "-m", "kaigata.shop", "work"]
 
     def start(self) -> None:
         """Start both and wait until the server answers."""

@@ -63,7 +63,7 @@ class Laid:
         """Write the program and return what the independent checker says of it."""
         programs = [self.program(path, post)]
         folder.mkdir(exist_ok=True)
-        write_cut(programs, cut_document("laser", programs), self.order, self.nest, folder)
+        write_cut(programs, cut_document("laser", programs), folder)
         (folder / "order.json").write_text(self.document.model_dump_json(by_alias=True))
         text = nest_document(self.nest, self.document, self.order).model_dump_json(by_alias=True)
         (folder / "nest.json").write_text(text)

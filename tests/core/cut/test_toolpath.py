@@ -39,7 +39,7 @@ def test_programs_leave_the_parts_true_to_size(name, process, post, tmp_path):
     programs = [
         proved_program(tool_path(order, s, row), order, s, find_post(post)) for s in nest.sheets
     ]
-    write_cut(programs, cut_document(process, programs), order, nest, tmp_path)
+    write_cut(programs, cut_document(process, programs), tmp_path)
     text = nest_document(nest, document, order).model_dump_json(by_alias=True)
     (tmp_path / "nest.json").write_text(text)
 
@@ -200,7 +200,7 @@ def test_leads_of_every_kind_leave_the_parts_true(kind, ends, tmp_path):
     programs = [
         proved_program(tool_path(order, s, row), order, s, find_post(None)) for s in nest.sheets
     ]
-    write_cut(programs, cut_document("laser", programs), order, nest, tmp_path)
+    write_cut(programs, cut_document("laser", programs), tmp_path)
     text = nest_document(nest, document, order).model_dump_json(by_alias=True)
     (tmp_path / "nest.json").write_text(text)
 

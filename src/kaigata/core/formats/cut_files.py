@@ -23,22 +23,25 @@ from kaigata.core.formats.documents import (
 from kaigata.core.formats.gcode import gcode
 from kaigata.core.formats.gcode_reader import Stretch, looped, read_program
 from kaigata.core.formats.nest_files import sheet_dxf
-from kaigata.core.nest import Nest, NestedSheet, NestOrder
+from kaigata.core.nest import NestedSheet, NestOrder
 from kaigata.core.plane import Point
 from kaigata.core.plane.tolerance import LENGTH
 
-__all__ = ["Program", "cut_document", "path_dxf", "proved_program", "write_cut"]
+__all__ = ["Program", "cut_document", "proved_program", "write_cut"]
 
 
 @dataclass(frozen=True, slots=True)
 class Program:
-    """A path, its program, its zero on the sheet, and what reading the program back gave."""
+    """A path, its program, its zero on the sheet, and what reading the program back gave.
+
+    ``path_dxf`` is a drawing of what the program does, the text of a DXF file.
+    """
 
     path: ToolPath
     text: str
     proof: Proof
     zero: Point
-    done: list[Stretch]
+    path_dxf: str
 
     @property
     def name(self) -> str:
@@ -87,7 +90,7 @@ def proved_program(
             where=where,
             fix="Choose another kerf or process for this sheet",
         )
-    return Program(path, text, proof, zero, done)
+    return Program(path, text, proof, zero, _path_dxf(order, sheet, zero, done))
 
 
 def _require_kept_off(path: ToolPath, where: str) -> None:
@@ -184,31 +187,27 @@ def cut_document(
 def write_cut(
     programs: Sequence[Program],
     document: CutDocument,
-    order: NestOrder,
-    nest: Nest,
     folder: Path,
 ) -> list[str]:
     """Write programs, path drawings and ``cut.json`` into a folder and return their names."""
-    sheets = {s.number: s for s in nest.sheets}
     files = {}
     for program in programs:
-        number = program.path.number
         files[program.name] = program.text
-        files[f"sheet-{number}.path.dxf"] = path_dxf(order, sheets[number], program)
+        files[f"sheet-{program.path.number}.path.dxf"] = program.path_dxf
     files["cut.json"] = document.model_dump_json(by_alias=True, indent=1) + "\n"
     for name, text in files.items():
         (folder / name).write_text(text, encoding="utf-8")
     return list(files)
 
 
-def path_dxf(order: NestOrder, sheet: NestedSheet, program: Program) -> str:
+def _path_dxf(order: NestOrder, sheet: NestedSheet, zero: Point, done: Sequence[Stretch]) -> str:
     """Return a nested sheet with what its program does, read back, as the text of a DXF file.
 
     What comes before a cut's loop and after it is drawn as leads.
     """
     plan = sheet_dxf(order, sheet)
-    at = program.zero
-    for cut in program.done:
+    at = zero
+    for cut in done:
         if math.dist(at, cut.segments[0].start) > LENGTH:
             plan.line(at, cut.segments[0].start, "PATH_RAPID")
         at = cut.segments[-1].end

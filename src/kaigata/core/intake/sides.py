@@ -159,24 +159,10 @@ class _Judge:
     def _owners(self, face: int) -> set[int]:
         """Return the faces of the upper skin that a side face lies between the skins of."""
         beside = self.solid.neighbours(face)
-        below = beside & self.skins.bottom
-        mates = {i for i in self.skins.top if self._is_mate(i, below)} if below else set()
-        return (beside & self.skins.top) | (mates if not beside & self.skins.top else set())
+        return beside & self.skins.top or self._in_front_of(beside & self.skins.bottom)
 
-    def _is_mate(self, top: int, below: Iterable[int]) -> bool:
-        face = self.solid.faces[top]
-        for j in below:
-            other = self.solid.faces[j]
-            if face.kind != other.kind:
-                continue
-            if face.kind == "plane":
-                apart = float(face.direction @ (face.origin - other.origin))
-                same = float(face.direction @ other.direction) < -1 + KERNEL
-                if same and abs(apart - self.skins.thickness) < 10 * KERNEL:
-                    return True
-            elif abs(abs(face.radius - other.radius) - self.skins.thickness) < 10 * KERNEL:
-                return True
-        return False
+    def _in_front_of(self, below: Iterable[int]) -> set[int]:
+        return set().union(*(self.skins.fronts[i] for i in below))
 
     def _is_square(self, face: int) -> bool:
         skin = self.skins.top | self.skins.bottom
@@ -470,16 +456,8 @@ class _Judge:
             unpaired.remove(pair)
             self._form([*group, *pair], owners)
         if unpaired:
-            owners = {
-                i
-                for i in self.skins.top
-                if self._is_mate(
-                    i,
-                    set().union(
-                        *(self.solid.neighbours(j) & self.skins.bottom for j in unpaired[0])
-                    ),
-                )
-            }
+            beside = set().union(*(self.solid.neighbours(j) for j in unpaired[0]))
+            owners = self._in_front_of(beside & self.skins.bottom)
             raise self._standing(unpaired[0], owners)
 
     def _is_behind(self, above: Sequence[int], below: Sequence[int], owners: set[int]) -> bool:

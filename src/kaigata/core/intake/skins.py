@@ -51,6 +51,8 @@ class Skins:
         Faces of the side that looks most upwards at its largest panel.
     bottom : frozenset of int
         Faces a thickness behind one of ``top``.
+    fronts : dict
+        For each face of ``bottom`` those of ``top`` that it lies behind.
     folds : tuple of SharpFold
         Sharp inner corners within ``top``.
     corners : tuple of int
@@ -60,6 +62,7 @@ class Skins:
     thickness: float
     top: frozenset[int]
     bottom: frozenset[int]
+    fronts: dict[int, frozenset[int]]
     folds: tuple[SharpFold, ...]
     corners: tuple[int, ...] = ()
 
@@ -146,21 +149,31 @@ class _Search:
         """Return the skins, the upper one by how its largest panel looks."""
         first, second = self._seeds()
         top = self._reached(first)
-        bottom = frozenset(j for i in top for j in self.mates.get(i, ()))
-        bottom = bottom.union(*(f.arcs for f in self.sharp_folds if set(f.planes) <= top))
+        folds = tuple(f for f in self.sharp_folds if set(f.planes) <= top)
+        fronts = self._fronts(top, folds)
+        bottom = frozenset(fronts)
         if second in top or top & bottom:
             raise InputError(
                 "its two sides run into each other without an edge, so neither can be laid flat",
                 fix=FORM,
             )
-        folds = tuple(f for f in self.sharp_folds if set(f.planes) <= top)
         folded = {f.edge for f in folds}
         corners = tuple(
             edge
             for edge, beside in self._sheet_edges()
             if edge not in folded and top & set(beside) and not top >= set(beside)
         )
-        return Skins(self.thickness, top, bottom, folds, corners)
+        return Skins(self.thickness, top, bottom, fronts, folds, corners)
+
+    def _fronts(self, top: frozenset[int], folds: Sequence[SharpFold]) -> dict[int, frozenset[int]]:
+        found: dict[int, set[int]] = defaultdict(set)
+        for face in top:
+            for behind in self.mates.get(face, ()):
+                found[behind].add(face)
+        for fold in folds:
+            for arc in fold.arcs:
+                found[arc].update(fold.planes)
+        return {behind: frozenset(faces) for behind, faces in found.items()}
 
     def _seeds(self) -> tuple[int, int]:
         faces = self.solid.faces

@@ -3,8 +3,6 @@
 from __future__ import annotations
 
 import mmap
-import multiprocessing
-import os
 import pickle
 import tempfile
 from collections.abc import Callable, Sequence
@@ -19,6 +17,7 @@ from typing import IO, Any, Self
 from kaigata.core.errors import LimitError
 from kaigata.core.nest.bench import Bench
 from kaigata.core.nest.jobs import Job, Outcome, do_job
+from kaigata.core.processes import NESTING, end_with_parent, forked_with
 
 __all__ = ["Crew"]
 
@@ -36,15 +35,7 @@ _here: dict[str, Any] = {"place": None}
 
 def _take(halt: Any, all_here: Any) -> None:
     _here.update(halt=halt, all_here=all_here)
-    Thread(target=_end_with_parent, daemon=True).start()
-
-
-def _end_with_parent() -> None:
-    """End when the process that searches is gone, killed perhaps, and could send nobody home."""
-    parent = multiprocessing.parent_process()
-    if parent is not None:
-        parent.join()
-        os._exit(1)
+    end_with_parent()
 
 
 def _arrive() -> None:
@@ -103,8 +94,7 @@ class Crew:
         self._place: Path | None = None
         self._pool: ProcessPoolExecutor | None = None
         if workers > 1:
-            multiprocessing.set_forkserver_preload([__name__, "kaigata.core.nest.ready"])
-            context = multiprocessing.get_context("forkserver")
+            context = forked_with(NESTING)
             self._halt = context.Event()
             self._pool = ProcessPoolExecutor(
                 workers, context, initializer=_take, initargs=(self._halt, context.Barrier(workers))

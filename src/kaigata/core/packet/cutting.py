@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field, replace
+from functools import partial
 from pathlib import Path
+from typing import TypeAlias
 
 from kaigata.core.cut import Marking, Post, Wishes, find_post, tool_path
 from kaigata.core.cut.judge import UNDER_KERF
@@ -13,8 +16,9 @@ from kaigata.core.formats.cut_files import Program, cut_document, proved_program
 from kaigata.core.formats.documents import CutChoice, CutDocument
 from kaigata.core.metal.stores import CutChartRow, cut_row, read_cut_chart, standard_cut_chart
 from kaigata.core.nest import Nest, NestedSheet, NestOrder
+from kaigata.core.processes import each
 
-__all__ = ["CutOptions", "CutResult", "cut_nest", "cut_sheet", "rules_of", "wishes_of"]
+__all__ = ["CutOptions", "CutResult", "cut_nest", "cut_sheets", "rules_of", "wishes_of"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -80,6 +84,10 @@ def wishes_of(choice: CutChoice, post: Post) -> Wishes:
     )
 
 
+CutSheet: TypeAlias = tuple[Program | None, list[Finding]]
+"""A sheet's proved program, or None and what kept it from being given out."""
+
+
 @dataclass(frozen=True, slots=True)
 class CutResult:
     """Proved programs and ``cut.json``."""
@@ -105,24 +113,29 @@ def cut_nest(order: NestOrder, nest: Nest, options: CutOptions, *, title: str) -
     """
     programs: list[Program] = []
     withheld: list[Finding] = []
-    for sheet in nest.sheets:
-        program, refused = cut_sheet(order, sheet, options, title=title)
+    for program, refused in cut_sheets(order, nest.sheets, options, title=title):
         programs += [program] if program else []
         withheld += refused
     document = cut_document(options.process, programs, withheld)
     return CutResult(tuple(programs), document)
 
 
-def cut_sheet(
-    order: NestOrder, sheet: NestedSheet, options: CutOptions, *, title: str
-) -> tuple[Program | None, list[Finding]]:
-    """Return the proved program of a sheet, or None and what kept it from being given out.
+def cut_sheets(
+    order: NestOrder, sheets: Sequence[NestedSheet], options: CutOptions, *, title: str
+) -> Iterator[CutSheet]:
+    """Yield each sheet's proved program or what withholds it, several made at a time.
 
     Raises
     ------
     InputError
-        The cut chart has no row for it, or parts lie closer than the kerf.
+        The cut chart has no row for a sheet, or parts lie closer than the kerf.
+    LimitError
+        A process ended early.
     """
+    return each(partial(_cut_sheet, order, options, title), sheets)
+
+
+def _cut_sheet(order: NestOrder, options: CutOptions, title: str, sheet: NestedSheet) -> CutSheet:
     row = rules_of(order, sheet, options)
     path = tool_path(order, sheet, row, options.wishes)
     clash = next((f for f in path.findings if f.code in UNDER_KERF), None)

@@ -209,7 +209,7 @@ def pack(
     )  # fmt: skip
     made_from |= _within(
         out, "cut", "nest/nest.json",
-        lambda at: write_cut(cut.programs, cut.document, known, nest, at),
+        lambda at: write_cut(cut.programs, cut.document, at),
     )  # fmt: skip
     report = nest_report(known, nest, title=title, cut=cut.document)
     (out / "report.html").write_text(report, encoding="utf-8")

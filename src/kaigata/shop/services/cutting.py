@@ -12,12 +12,12 @@ from kaigata.core.cut import Run, ToolPath, find_post
 from kaigata.core.errors import InputError, KaigataError
 from kaigata.core.formats.blank_files import finding_document
 from kaigata.core.formats.cut_files import Program as ProvedProgram
-from kaigata.core.formats.cut_files import cut_document, path_dxf
+from kaigata.core.formats.cut_files import cut_document
 from kaigata.core.formats.documents import CutChoice, CutDocument, FindingDocument
 from kaigata.core.formats.svg import run_path
 from kaigata.core.metal.stores import PROCESSES, CutChartRow, cut_chart_of
 from kaigata.core.nest import NestedSheet, NestOrder
-from kaigata.core.packet.cutting import CutOptions, cut_sheet, rules_of, wishes_of
+from kaigata.core.packet.cutting import CutOptions, cut_sheets, rules_of, wishes_of
 from kaigata.shop.models import CutRow, CutRun, Material, Order, Program
 from kaigata.shop.services.cut_by_hand import hand_of
 from kaigata.shop.services.digests import changes, digest
@@ -182,22 +182,25 @@ def _cut_sheets(run: CutRun) -> tuple[list[Program], list[FindingDocument]]:
     """Return a program for each sheet, made anew or as it was, and what withheld others."""
     document, order, nest = open_nest(run.nest)
     options = cut_options(run.order, run.settings)
-    kept: list[Program] = []
-    withheld: list[FindingDocument] = []
-    for done, sheet in enumerate(nest.sheets):
-        made_from = _made_from(order, sheet, options)
-        same = Program.objects.filter(run__order=run.order, made_from=made_from).first()
-        if same is None:
-            program, refused = cut_sheet(order, sheet, options, title=document.name)
-            withheld += [finding_document(f) for f in refused]
-            if program:
-                same = _record(program, options.process)
-                same.path_dxf = path_dxf(order, sheet, program)
+    made_from = {s.number: _made_from(order, s, options) for s in nest.sheets}
+    kept: dict[int, Program] = {}
+    for number, digested in made_from.items():
+        same = Program.objects.filter(run__order=run.order, made_from=digested).first()
         if same is not None:
-            same.pk, same.run, same.made_from = None, run, made_from
-            kept.append(same)
-        CutRun.objects.filter(pk=run.pk).update(progress=(done + 1) / len(nest.sheets))
-    return kept, withheld
+            same.pk = None
+            kept[number] = same
+    missing = [s for s in nest.sheets if s.number not in kept]
+    withheld: list[FindingDocument] = []
+    for done, (program, refused) in enumerate(
+        cut_sheets(order, missing, options, title=document.name), start=len(kept) + 1
+    ):
+        withheld += [finding_document(f) for f in refused]
+        if program:
+            kept[program.path.number] = _record(program, options.process)
+        CutRun.objects.filter(pk=run.pk).update(progress=done / len(nest.sheets))
+    for number, program in kept.items():
+        program.run, program.made_from = run, made_from[number]
+    return [kept[n] for n in sorted(kept)], withheld
 
 
 def _made_from(order: NestOrder, sheet: NestedSheet, options: CutOptions) -> str:
@@ -222,6 +225,7 @@ def _record(program: ProvedProgram, process: str) -> Program:
     return Program(
         number=program.path.number,
         text=program.text,
+        path_dxf=program.path_dxf,
         drawing=_drawing(program),
         document={
             "sheet": document.sheets[0].model_dump(mode="json", by_alias=True),
