@@ -110,12 +110,44 @@ def test_what_the_machine_could_not_keep_off_is_refused_with_the_place():
     assert "inside corner" in str(caught.value) or "off its size" in str(caught.value)
 
 
-def test_a_contour_without_room_for_a_lead_is_not_left_to_the_machine():
+def test_a_contour_without_room_for_a_lead_is_come_to_with_the_beam_off(tmp_path):
     known = Laid({"plate": PLATE}, [("plate", 10, 10)])
     path = known.path(replace(rules("plasma"), lead_in=0.0), by_machine=True)
 
-    with pytest.raises(InputError, match="lead-in longer than half the kerf"):
-        known.program(path, find_post("machine-kerf"))
+    text = known.program(path, find_post("machine-kerf")).text
+
+    assert "M3\nG42" not in text
+    line = known.check(path, tmp_path, "--comp", "machine", post="machine-kerf")
+    assert line.startswith("ok"), line
+
+
+@pytest.mark.parametrize("turn", [0.0, 0.6])
+@pytest.mark.parametrize("process", ["laser", "plasma"])
+@pytest.mark.parametrize("post", ["machine-kerf", "coarse"])
+def test_joints_and_common_cuts_are_left_out_by_the_machine(process, turn, post, tmp_path):
+    """Plates a kerf apart in rows, and a bracket with arcs, all held by joints."""
+    kerf = rules(process).kerf
+    width = 4 * kerf
+    row = replace(rules(process), joint_width=width, joint_count=3.0, joint_arcs="yes")
+    c, s = math.cos(turn), math.sin(turn)
+    places = [
+        ("plate", 250 + c * x - s * y, 40 + s * x + c * y, turn)
+        for x in (0, 100 + kerf)
+        for y in (0, 60 + kerf)
+    ]
+    known = Laid({"plate": PLATE, "bracket": HOLED}, [*places, ("bracket", 20, 20)])
+    path = known.path(row, by_machine=True, common_cut=True)
+    dialect = find_post("machine-kerf")
+    if post == "coarse":
+        dialect = dialect.model_copy(update={"decimals": 3})
+
+    kinds = {g.kind for p in path.passes for g in p.gaps}
+    program = known.program(path, dialect)
+
+    assert kinds == {"joint", "shared"}
+    assert program.text.count("\nM3\n") == path.pierces > len(path.passes)
+    line = known.check(path, tmp_path, "--comp", "machine", "--joint", width, post=dialect)
+    assert line.startswith("ok"), line
 
 
 @pytest.mark.parametrize(

@@ -62,18 +62,25 @@ class Pass:
     placement: int = 0
 
     @property
+    def spans(self) -> list[tuple[float, float]]:
+        """From where to where along the path it is cut without a stop, mm."""
+        marks = [0.0, *(x for g in self.gaps for x in (g.start, g.end)), self.path.length]
+        return [
+            (low, high)
+            for low, high in zip(marks[::2], marks[1::2], strict=True)
+            if high - low > LENGTH
+        ]
+
+    @property
     def stretches(self) -> list[tuple[Segment, ...]]:
         """What is cut without a stop: the whole pass, or what lies between its gaps."""
-        first = (self.lead,) if self.lead else ()
-        last = (*self.over, *((self.out,) if self.out else ()))
-        marks = [0.0, *(x for g in self.gaps for x in (g.start, g.end)), self.path.length]
-        pieces = [
-            tuple(piece_of(self.path.segments, marks[i], marks[i + 1]))
-            for i in range(0, len(marks), 2)
-        ]
-        pieces[0] = (*first, *pieces[0])
-        pieces[-1] = (*pieces[-1], *last)
-        return [p for p in pieces if p]
+        found = []
+        for low, high in self.spans:
+            first = (self.lead,) if self.lead and low == 0.0 else ()
+            last = (*self.over, *((self.out,) if self.out else ()))
+            own = piece_of(self.path.segments, low, high)
+            found.append((*first, *own, *(last if high == self.path.length else ())))
+        return found
 
     def left_out(self, gap: Gap) -> tuple[Segment, ...]:
         """Return the stretch of the path that a gap leaves out."""

@@ -18,6 +18,10 @@ __all__ = ["sharing"]
 _SHORTEST = 2.0
 """mm: shorter common edges are cut by both."""
 
+_PAST_CORNER = 0.05
+"""mm of a common edge that are cut again behind a corner: a machine that keeps the kerf off itself
+rounds a corner only when it is told what comes after it."""
+
 
 def sharing(passes: Sequence[Pass]) -> list[Pass]:
     """Return passes that leave out the straight edges that one before them has cut already.
@@ -72,10 +76,12 @@ def _gaps(
         length = segment.length
         for low, high in _covered(segment, lines, tree, place) if segment.is_line else ():
             x, y = segment.at((low + high) / 2 / length)
-            gap = Gap("shared", at + low, at + high, (x, y))
-            if gaps and gap.start - gaps[-1].end < LENGTH:
-                gap = replace(gap, start=gaps.pop().start)
-            gaps.append(gap)
+            start = at + low
+            if gaps and start - gaps[-1].end < LENGTH:
+                start = gaps.pop().start
+            elif start > LENGTH:
+                start = at + max(low, _PAST_CORNER)
+            gaps.append(Gap("shared", start, at + high, (x, y)))
         at += length
     return gaps
 

@@ -370,6 +370,9 @@ def _pass(
 
     style = "round" if wishes.by_machine else rules.corner
     path = cornered(lead.path, half, style, rules.lead_in, is_clear)
+    # A machine that keeps the kerf off cuts the corner between a lead and the contour short; what
+    # it missed there is cut at the end.
+    least = rules.kerf if wishes.by_machine and lead.lead else 0.0
     return Pass(
         part=placement.part,
         copy=placement.copy,
@@ -377,7 +380,7 @@ def _pass(
         lead=lead.lead,
         path=path,
         nominal=task.nominal,
-        over=tuple(piece_of(path.segments, 0.0, min(rules.over_cut, path.length / 4))),
+        over=tuple(piece_of(path.segments, 0.0, min(max(rules.over_cut, least), path.length / 4))),
         out=lead.out,
         speed=_SLOW if _is_small(task.loop, task.nominal, rules) else 1.0,
         placement=task.placement,

@@ -66,8 +66,6 @@ def proved_program(
         "thickness": f"{stock.thickness:g}" if stock.thickness else "",
     }
     where = f"sheet-{path.number}.nc"
-    if post.compensation == "machine":
-        _require_kept_off(path, where)
     if path.marks and not post.can_mark:
         raise InputError(
             f"the post {post.name!r} does not tell marks from cuts: they would be cut through",
@@ -91,32 +89,6 @@ def proved_program(
             fix="Choose another kerf or process for this sheet",
         )
     return Program(path, text, proof, zero, _path_dxf(order, sheet, zero, done))
-
-
-def _require_kept_off(path: ToolPath, where: str) -> None:
-    """Refuse a path that no machine could keep the kerf off by itself.
-
-    Raises
-    ------
-    InputError
-        A contour has no lead-in, or gaps, which would need one each.
-    """
-    for wanted in path.passes:
-        name = f"{wanted.part} copy {wanted.copy} {wanted.name}"
-        if wanted.lead is None:
-            x, y = wanted.pierce
-            raise InputError(
-                f"{name} has no room at {x:.1f}, {y:.1f} for a lead-in longer than half the kerf, "
-                "which G42 needs",
-                where=where,
-                fix="Widen the spacing, or let the path keep the kerf off",
-            )
-        if wanted.gaps:
-            raise InputError(
-                f"{name} has micro-joints or common cuts, which G42 cannot leave out",
-                where=where,
-                fix="Let the path keep the kerf off",
-            )
 
 
 def _sheet(program: Program) -> CutSheetDocument:

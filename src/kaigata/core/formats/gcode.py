@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 import math
+from collections import Counter
 from collections.abc import Iterator, Mapping, Sequence
 
-from kaigata.core.cut import Pass, Post, Run, ToolPath
-from kaigata.core.cut.lead import entered, nearest_start
-from kaigata.core.cut.passes import piece_of
+from kaigata.core.cut import Post, Run, ToolPath
+from kaigata.core.cut.edge_runs import edge_run
 from kaigata.core.formats.arc_words import Joints, rounded_arc
 from kaigata.core.plane import Point, Segment
 
@@ -104,48 +104,58 @@ class _Pen:
         self._post = post
         self._zero = zero
         self._at: Point | None = None
+        self._begun: Counter[int] = Counter()
 
     def run(self, run: Run) -> Iterator[str]:
         """Yield the lines of a run."""
         post, is_mark = self._post, run.kind == "mark"
+        feed = f" F{_number(self._path.feed_of(run) * post.scale, 3)}"
         if is_mark:
             yield from _remark("mark", post)
-        for point in [*(s.end for s in run.way[:-1]), run.segments[0].start]:
+        if run.kind == "cut" and post.compensation == "machine":
+            yield from self._kept_off(run, feed)
+            return
+        yield from self._rapids(run, run.segments[0].start)
+        yield from self._on(is_mark=is_mark)
+        yield from self._moves(run.segments, feed)
+        yield post.mark_off if is_mark else post.beam_off
+
+    def _rapids(self, run: Run, to: Point) -> Iterator[str]:
+        for point in [*(s.end for s in run.way[:-1]), to]:
             self._at = self._rounded(point)
             yield f"G0 {self._words(self._at)}"
+
+    def _on(self, *, is_mark: bool) -> Iterator[str]:
+        post, seconds = self._post, self._path.rules.pierce_seconds
         yield post.mark_on if is_mark else post.beam_on
-        if post.dwell != "none" and not is_mark and self._path.rules.pierce_seconds > 0:
+        if post.dwell != "none" and not is_mark and seconds > 0:
             scale = 1.0 if post.dwell == "seconds" else 1000.0
-            yield f"G4 P{_number(self._path.rules.pierce_seconds * scale, 3)}"
-        feed = f" F{_number(self._path.feed_of(run) * post.scale, 3)}"
-        off = post.mark_off if is_mark else post.beam_off
-        if run.kind == "cut" and post.compensation == "machine":
-            yield from self._compensated(self._path.passes[run.of], feed, off)
-            return
-        yield from self._moves(run.segments, feed)
-        yield off
+            yield f"G4 P{_number(seconds * scale, 3)}"
 
-    def _compensated(self, wanted: Pass, feed: str, off: str) -> Iterator[str]:
-        """Yield a pass along the part's own contour, the kerf kept off it by the machine.
+    def _kept_off(self, run: Run, feed: str) -> Iterator[str]:
+        """Yield a run along the part's own contour, the kerf kept off it by the machine.
 
-        The machine cuts the corner between lead and contour short, so the contour is followed a
-        kerf beyond where it was entered.
+        Where no lead is cut the head comes to the contour with the beam off.
         """
-        rules = self._path.rules
-        place = nearest_start(wanted.nominal, wanted.path.segments[0].start)
-        edge = entered(wanted.nominal, *place)
-        over = piece_of(edge.segments, 0.0, max(rules.kerf, rules.over_cut))
+        wanted = self._path.passes[run.of]
+        made = edge_run(wanted, self._begun[run.of], self._path.rules)
+        self._begun[run.of] += 1
+        yield from self._rapids(run, made.way_in.start)
+        first, *rest = self._moves([made.way_in, *made.edge], feed, kept_off=True)
         word = f" {self._post.offset_word}" if self._post.offset_word else ""
-        lead = Segment(wanted.pierce, edge.segments[0].start)
-        first, *rest = self._moves([lead, *edge.segments, *over], feed, kept_off=True)
-        yield f"G42{word} {first}"
+        if made.is_lead:
+            yield from self._on(is_mark=False)
+            yield f"G42{word} {first}"
+        else:
+            yield f"G42{word} {first}"
+            yield from self._on(is_mark=False)
         yield from rest
-        if wanted.out:
+        if wanted.out and wanted.out == run.segments[-1]:
             self._at = self._rounded(wanted.out.end)
             yield f"G40 G1 {self._words(self._at)}"
-            yield off
+            yield self._post.beam_off
         else:
-            yield off
+            yield self._post.beam_off
             yield "G40"
 
     def _moves(

@@ -55,7 +55,10 @@ class Stretch:
 
 @dataclass
 class _Head:
-    """Where the machine is and what holds; ``said`` is the point the program named last."""
+    """Where the machine is and what holds; ``said`` is the point the program named last.
+
+    ``chain`` are the moves while the kerf is kept off, the first ``off`` of them without the beam.
+    """
 
     post: Post
     zero: Point
@@ -68,6 +71,7 @@ class _Head:
     says_mark: bool = False
     keeps: bool = False
     chain: list[Segment] = field(default_factory=list)
+    off: int = 0
     begun: list[tuple[bool, list[Segment]]] = field(default_factory=list)
 
 
@@ -193,8 +197,10 @@ def _keep(head: _Head, words: Words, where: str) -> None:
 def _leave_edge(head: _Head, where: str) -> None:
     if head.chain:
         moved = kept_off(head.chain, head.at, head.radius, where)
-        head.begun[-1][1].extend(moved)
-        head.at, head.chain = moved[-1].end, []
+        if head.beam:
+            head.begun[-1][1].extend(s for made in moved[head.off :] for s in made)
+        head.at = [s.end for made in moved for s in made][-1]
+        head.chain, head.off = [], 0
 
 
 def _go(head: _Head, values: dict[str, float], where: str) -> None:
@@ -205,11 +211,12 @@ def _go(head: _Head, values: dict[str, float], where: str) -> None:
     )
     start = head.said if head.keeps and head.chain else head.at
     head.said = to
-    if not head.beam:
+    if not head.beam and not head.keeps:
         head.at = to
         return
     if head.motion == 0:
-        raise InputError("a rapid with the beam on", where=where)
+        holds = "the beam on" if head.beam else "G42 in force"
+        raise InputError(f"a rapid with {holds}", where=where)
     if head.motion == 1:
         moves = [Segment(start, to)]
     else:
@@ -222,6 +229,7 @@ def _go(head: _Head, values: dict[str, float], where: str) -> None:
         moves = _arc(start, to, centre, where, left=left)
     if head.keeps:
         head.chain.extend(moves)
+        head.off += 0 if head.beam else len(moves)
         return
     head.begun[-1][1].extend(moves)
     head.at = to

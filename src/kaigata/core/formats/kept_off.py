@@ -20,8 +20,8 @@ _CLEARLY = 1.05
 """How much farther off the other crossing must be for one to be clearly the nearest."""
 
 
-def kept_off(chain: Sequence[Segment], at: Point, r: float, where: str) -> list[Segment]:
-    """Return a contour as the tool's centre runs it, kept a radius to its right.
+def kept_off(chain: Sequence[Segment], at: Point, r: float, where: str) -> list[list[Segment]]:
+    """Return a contour as the tool's centre runs it, kept a radius to its right, move by move.
 
     As controllers do it: the first move is straight and longer than the radius, outside corners
     are rounded, and at inside corners both moves end where their courses would cross.
@@ -49,20 +49,20 @@ def kept_off(chain: Sequence[Segment], at: Point, r: float, where: str) -> list[
             f"the first move under G42 must be straight and longer than {r:g} mm", where=where
         )
     moved = [_beside(s, r, where) for s in chain]
-    out = [moved[0]]
+    out = [[moved[0]]]
     for before, after, wanted in zip(chain, chain[1:], moved[1:], strict=False):
         (ux, uy), (vx, vy) = before.heading(1.0), after.heading(0.0)
         sine, cosine = ux * vy - uy * vx, ux * vx + uy * vy
         if abs(sine) < TANGENT and cosine > 0:
-            out.append(wanted)
+            out.append([wanted])
         elif sine > 0:
             turn = bulge_of_sweep(math.atan2(sine, cosine))
-            out += [Segment(out[-1].end, wanted.start, turn), wanted]
+            out.append([Segment(out[-1][-1].end, wanted.start, turn), wanted])
         else:
-            out[-1], cut = _cut_short(out[-1], wanted, after.start, where)
-            out.append(cut)
-    out[0] = Segment(at, out[0].end)
-    return [s for s in out if not s.is_nothing()]
+            out[-1][-1], cut = _cut_short(out[-1][-1], wanted, after.start, where)
+            out.append([cut])
+    out[0] = [Segment(at, out[0][0].end)]
+    return [[s for s in made if not s.is_nothing()] for made in out]
 
 
 def _beside(segment: Segment, r: float, where: str) -> Segment:
