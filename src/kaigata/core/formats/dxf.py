@@ -16,6 +16,10 @@ from kaigata.core.plane import Contour, Point, Region, Segment
 
 __all__ = ["DxfPlan"]
 
+# No times and random numbers in the header: the same drawing is the same file, so that the hashes
+# of two packets tell what differs.
+ezdxf.options.write_fixed_meta_data_for_testing = True
+
 _MM = 4
 _METRIC = 1
 
@@ -87,6 +91,9 @@ class DxfPlan:
 
     def text(self) -> str:
         """Return the drawing as the text of a DXF file."""
+        # In a set's order they would be written otherwise in every process.
+        for kind in sorted(self._document.entitydb.dxf_types_in_use()):
+            self._document.classes.add_class(kind)
         stream = io.StringIO()
         self._document.write(stream)
         return stream.getvalue()

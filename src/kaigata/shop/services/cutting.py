@@ -35,7 +35,7 @@ __all__ = [
     "take_cut_chart",
 ]
 
-_MADE_BY = 3
+_MADE_BY = 4
 """Raised when the way programs are made changes, so that none made before is used again."""
 
 
@@ -267,6 +267,6 @@ def _run_drawing(path: ToolPath, run: Run, index: int) -> dict[str, object]:
         "end": run.segments[-1].end,
         "path": run_path(run.segments),
         "lead": "".join(run_path([s]) for s in leads if s),
-        "seconds": [round(s, 4) for s in path.seconds_of(run)],
+        "seconds": [round(s, 6) for s in path.seconds_of(run)],
         "length": round(run.length, 3),
     }
