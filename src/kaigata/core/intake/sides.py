@@ -260,7 +260,7 @@ class _Judge:
         spot = self.solid.middle(own.coedges[0].edge)
         if len(owners) > 1 or self._is_twisted(face, self.solid.faces[owner]):
             self._remark(Level.WARNING, "slanted-across-bend", _ACROSS, owner, spot)
-        else:
+        elif abs(lean) > _SQUARE:
             angle = math.degrees(math.asin(min(1.0, abs(lean))))
             self._remark(Level.NOTE, "edge-not-square", _LEANS.format(angle), owner, spot)
 
