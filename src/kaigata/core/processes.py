@@ -113,8 +113,7 @@ def each(
     if workers < 2:
         yield from map(function, items)
         return
-    with _quiet():
-        pool = ProcessPoolExecutor(workers, forked_with(), initializer=end_with_parent)
+    pool = ProcessPoolExecutor(workers, forked_with(), initializer=end_with_parent)
     try:
         waiting: list[Future[Result]] = [pool.submit(function, i) for i in items]
         for one in waiting:
