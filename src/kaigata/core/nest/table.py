@@ -228,12 +228,14 @@ class ShapeTable:
         square = np.mod(rows[:, 3], 90_000_000) == 0
         cos, sin = np.cos(radians), np.sin(radians)
         cos[square], sin[square] = np.round(cos[square]), np.round(sin[square])
+        # Rows of their own: a column of a single row is another type to the compiler.
+        first, second = np.ascontiguousarray(rows[:, :2].T)
         pairs = Pairs(
             points=np.vstack(rings),
             piece=np.cumsum([0, *(len(r) for r in rings)]).astype(np.int64),
             shape=np.cumsum([0, *lengths]).astype(np.int64),
-            lying=rows[:, 0],
-            moving=rows[:, 1],
+            lying=first,
+            moving=second,
             mirrored=rows[:, 2].astype(bool),
             cos=cos,
             sin=sin,
