@@ -156,11 +156,7 @@ def cut_document(
     )
 
 
-def write_cut(
-    programs: Sequence[Program],
-    document: CutDocument,
-    folder: Path,
-) -> list[str]:
+def write_cut(programs: Sequence[Program], document: CutDocument, folder: Path) -> list[str]:
     """Write programs, path drawings and ``cut.json`` into a folder and return their names."""
     files = {}
     for program in programs:

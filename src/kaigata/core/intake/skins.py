@@ -49,10 +49,8 @@ class Skins:
         Distance between the skins, mm.
     top : frozenset of int
         Faces of the side that looks most upwards at its largest panel.
-    bottom : frozenset of int
-        Faces a thickness behind one of ``top``.
     fronts : dict
-        For each face of ``bottom`` those of ``top`` that it lies behind.
+        For each face of the other side those of ``top`` that it lies a thickness behind.
     folds : tuple of SharpFold
         Sharp inner corners within ``top``.
     corners : tuple of int
@@ -61,10 +59,14 @@ class Skins:
 
     thickness: float
     top: frozenset[int]
-    bottom: frozenset[int]
     fronts: dict[int, frozenset[int]]
     folds: tuple[SharpFold, ...]
     corners: tuple[int, ...] = ()
+
+    @cached_property
+    def bottom(self) -> frozenset[int]:
+        """Faces of the other side."""
+        return frozenset(self.fronts)
 
 
 @dataclass(frozen=True, slots=True)
@@ -151,8 +153,7 @@ class _Search:
         top = self._reached(first)
         folds = tuple(f for f in self.sharp_folds if set(f.planes) <= top)
         fronts = self._fronts(top, folds)
-        bottom = frozenset(fronts)
-        if second in top or top & bottom:
+        if second in top or top & fronts.keys():
             raise InputError(
                 "its two sides run into each other without an edge, so neither can be laid flat",
                 fix=FORM,
@@ -163,7 +164,7 @@ class _Search:
             for edge, beside in self._sheet_edges()
             if edge not in folded and top & set(beside) and not top >= set(beside)
         )
-        return Skins(self.thickness, top, bottom, fronts, folds, corners)
+        return Skins(self.thickness, top, fronts, folds, corners)
 
     def _fronts(self, top: frozenset[int], folds: Sequence[SharpFold]) -> dict[int, frozenset[int]]:
         found: dict[int, set[int]] = defaultdict(set)
