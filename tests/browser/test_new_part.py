@@ -2,17 +2,22 @@
 
 import io
 import json
+import re
 import zipfile
+from contextlib import contextmanager
 
+import pytest
 from selenium.webdriver.common.keys import Keys
 
+from tests.browser.conftest import Bench
 from tests.browser.steps import planned
 from tests.checks import PARTS, checked
 
-OFFLINE = {"offline": True, "latency": 0, "downloadThroughput": -1, "uploadThroughput": -1}
 
-
-def test_a_new_order_from_an_uploaded_part_to_the_zip(bench, tmp_path):
+@pytest.fixture(scope="module")
+def trial(browser, stage, downloads):
+    """The path of a new order with one uploaded part, which is still being read."""
+    bench = Bench(browser, stage.address, downloads)
     bench.go("/")
     bench.wait("input[name='number']").send_keys("T-77")
     bench.wait("input[name='title']").send_keys("Trial stand")
@@ -20,7 +25,12 @@ def test_a_new_order_from_an_uploaded_part_to_the_zip(bench, tmp_path):
     bench.wait(".empty", text="Drop STEP or DXF files onto the rack")
 
     bench.all(".rack input[type='file']")[0].send_keys(str(PARTS / "pump-bracket.step"))
-    bench.browser.refresh()
+    bench.wait(".rack .item", text="pump-bracket")
+    return re.search("/orders/[0-9]+", browser.current_url)[0]
+
+
+def test_a_new_order_from_an_uploaded_part_to_the_zip(bench, trial, tmp_path):
+    bench.go(f"{trial}/part")
     bench.wait(".rack .item svg", seconds=60)
     bench.fill("input[name='quantity']", "9")
     bench.wait(".rack .item", text="×9")
@@ -46,9 +56,8 @@ def test_a_new_order_from_an_uploaded_part_to_the_zip(bench, tmp_path):
     assert line.startswith("ok")
 
 
-def test_processes_are_compared_and_a_post_made_in_stores_writes_the_program(bench):
-    cut = bench.browser.current_url.replace("/packet", "/cut")
-    bench.browser.get(cut)
+def test_processes_are_compared_and_a_post_made_in_stores_writes_the_program(bench, trial):
+    bench.go(f"{trial}/cut")
     bench.click("aside button", text="Compare with the other processes")
     bench.until(
         lambda: len([r for r in bench.all("tr[data-process]") if "min" in r.text]) == 3,
@@ -67,7 +76,7 @@ def test_processes_are_compared_and_a_post_made_in_stores_writes_the_program(ben
     bench.click("form.post button.main", text="Keep this post")
     bench.wait(".el-message", text="beam_on")
 
-    bench.browser.get(cut)
+    bench.go(f"{trial}/cut")
     choose(bench, "Post", "Our laser")
     with planned(bench):
         bench.click("button.main", text="Plan the paths again")
@@ -76,13 +85,46 @@ def test_processes_are_compared_and_a_post_made_in_stores_writes_the_program(ben
     assert "M3" not in program.splitlines()
 
 
+SLOW_LIST = """
+const quick = window.fetch
+window.fetch = async (asked, ...rest) => {
+  const answer = await quick(asked, ...rest)
+  if (new URL(asked.url ?? asked, location).pathname === '/api/orders')
+    await new Promise((done) => setTimeout(done, 2000))
+  return answer
+}
+"""
+"""Lets the list of orders come two seconds late."""
+
+
+def test_what_is_typed_while_a_post_is_being_kept_stays(bench):
+    slow = bench.browser.execute_cdp_cmd(
+        "Page.addScriptToEvaluateOnNewDocument", {"source": SLOW_LIST}
+    )
+    try:
+        bench.go("/stores")
+        bench.click("tr[data-post='plain'] button")
+        bench.write("input[aria-label='Name of the post']", "quick-hand")
+        bench.click("form.post button.main", text="Keep this post")
+        bench.wait("tr[data-post='quick-hand']", text="made here")
+        bench.write("input[aria-label='Title of the post']", "Typed at once")
+        bench.wait("tr[data-post='quick-hand'].on")
+        assert value_of(bench, "input[aria-label='Title of the post']") == "Typed at once"
+        bench.click("form.post button.main", text="Keep this post")
+        bench.wait("tr[data-post='quick-hand']", text="Typed at once")
+    finally:
+        bench.browser.execute_cdp_cmd("Page.removeScriptToEvaluateOnNewDocument", slow)
+
+
 def choose(bench, field, option):
     """Choose an option of a list in the slip."""
     bench.click(f".el-select:has([aria-label='{field}'])")
     bench.click(".el-select-dropdown__item", text=option)
 
 
-def test_a_wrong_file_is_refused_in_the_rack_with_the_reason(bench, tmp_path):
+def test_a_wrong_file_is_refused_in_the_rack_with_the_reason(bench, trial, tmp_path):
+    bench.go(f"{trial}/nest")
+    bench.wait(".rack .item")
     wrong = tmp_path / "photo.step"
     wrong.write_bytes(bytes(2**20))
     bench.all(".rack input[type='file']")[0].send_keys(str(wrong))
@@ -95,46 +137,68 @@ def test_a_wrong_file_is_refused_in_the_rack_with_the_reason(bench, tmp_path):
     bench.until(lambda: not bench.all(".rack .item.refused"), "the rack without it")
 
 
-def test_a_second_tab_shows_what_the_first_one_changed(bench):
+def test_a_second_tab_shows_what_the_first_one_changed(bench, trial):
+    bench.go(f"{trial}/part")
     first = bench.browser.current_window_handle
     part = bench.wait(".rack .item", text="pump-bracket").get_attribute("data-part")
-    address = bench.browser.current_url
     bench.browser.switch_to.new_window("tab")
-    bench.browser.get(address.split("/part")[0] + f"/part/{part}")
-    bench.fill("input[name='part-name']", "Pump holder")
-    bench.wait(".rack .item", text="Pump holder")
-    bench.browser.close()
-    bench.browser.switch_to.window(first)
+    try:
+        bench.go(f"{trial}/part/{part}")
+        bench.fill("input[name='part-name']", "Pump holder")
+        bench.wait(".rack .item", text="Pump holder")
+    finally:
+        bench.browser.close()
+        bench.browser.switch_to.window(first)
 
     bench.wait(".rack .item", text="Pump holder", seconds=15)
 
 
-def test_a_silent_server_is_said_and_the_page_goes_on_when_it_answers(bench):
-    bench.browser.execute_cdp_cmd("Network.enable", {})
-    bench.browser.execute_cdp_cmd("Network.emulateNetworkConditions", OFFLINE)
-    strip = bench.wait(".silent", text="The server does not answer", seconds=30)
-    below = bench.wait(".rack").location["y"]
-    assert strip.location["y"] + strip.size["height"] <= below, "the strip hides the rack"
-    for css in ("input[name='quantity']", "input[name='part-name']", "textarea[name='order-note']"):
-        kept = bench.wait(css).get_attribute("value")
-        bench.write(css, "77", Keys.TAB)
-        # What the server did not take is not shown as if it were kept.
-        bench.until(lambda css=css, kept=kept: bench.wait(css).get_attribute("value") == kept, css)
+@contextmanager
+def silent_server(bench):
+    def emulate(is_offline):
+        conditions = {"latency": 0, "downloadThroughput": -1, "uploadThroughput": -1}
+        bench.browser.execute_cdp_cmd(
+            "Network.emulateNetworkConditions", {"offline": is_offline, **conditions}
+        )
 
-    bench.browser.execute_cdp_cmd("Network.emulateNetworkConditions", {**OFFLINE, "offline": False})
+    bench.browser.execute_cdp_cmd("Network.enable", {})
+    emulate(True)
+    try:
+        yield
+    finally:
+        emulate(False)
+
+
+def test_a_silent_server_is_said_and_the_page_goes_on_when_it_answers(bench, trial):
+    bench.go(f"{trial}/part")
+    bench.wait("input[name='quantity']")
+    with silent_server(bench):
+        strip = bench.wait(".silent", text="The server does not answer", seconds=30)
+        below = bench.wait(".rack").location["y"]
+        assert strip.location["y"] + strip.size["height"] <= below, "the strip hides the rack"
+        for field in ("input[name='quantity']", "input[name='part-name']", "[name='order-note']"):
+            kept = value_of(bench, field)
+            bench.write(field, "77", Keys.TAB)
+            # What the server did not take is not shown as if it were kept.
+            bench.until(lambda f=field, kept=kept: value_of(bench, f) == kept, field)
 
     bench.until(lambda: not bench.all(".silent"), "the page going on", 60)
 
 
-def test_a_name_or_a_quantity_that_is_emptied_stays_what_it_was(bench):
+def value_of(bench, css):
+    return bench.wait(css).get_attribute("value")
+
+
+def test_a_name_or_a_quantity_that_is_emptied_stays_what_it_was(bench, trial):
+    bench.go(f"{trial}/part")
     for css, told in (
         ("input[name='part-name']", "Name cannot be empty"),
         ("input[name='quantity']", "Quantity: “” is not a whole number from 1 on"),
     ):
-        kept = bench.wait(css).get_attribute("value")
+        kept = value_of(bench, css)
         bench.write(css, Keys.BACKSPACE, Keys.ENTER)
         bench.wait(".el-message", text=told)
-        assert bench.wait(css).get_attribute("value") == kept
+        assert value_of(bench, css) == kept
 
 
 def test_an_address_that_is_none_says_so(bench):

@@ -17,6 +17,8 @@ const props = defineProps<{ stores: Stores }>()
 const view = useView()
 const change = useStores()
 const open = ref<string | null>(null)
+/** Which opening of the editor this is: what is typed while a post is being kept, even under a new name, stays. */
+const opening = ref(0)
 const shown = computed(() => props.stores.posts.find((p) => p.post.name === open.value))
 const mm = (v: number) => length(v, view.units, 0)
 const ORIGINS = { standard: 'as it came', changed: 'changed here', own: 'made here' } as const
@@ -29,6 +31,10 @@ function add(): Promise<boolean> {
   const taken = new Set(props.stores.machines.map((m) => m.name))
   const number = Array.from({ length: 99 }, (_, i) => i + 1).find((n) => !taken.has(`Machine ${String(n)}`)) ?? 1
   return change(take(client.POST('/api/stores/machines', { body: { name: `Machine ${String(number)}`, process: 'laser', post: 'plain', width: 3000, height: 1500 } })))
+}
+function openAnew(name: string | null): void {
+  open.value = name
+  opening.value++
 }
 const valueOf = (event: Event) => (event.target as HTMLInputElement).value
 </script>
@@ -49,12 +55,12 @@ const valueOf = (event: Event) => (event.target as HTMLInputElement).value
   <table class="rows">
     <tbody>
       <tr v-for="p in stores.posts" :key="p.post.name" :class="{ on: p.post.name === open }" :data-post="p.post.name">
-        <td class="left"><button type="button" class="bare" :aria-expanded="p.post.name === open" @click="open = open === p.post.name ? null : p.post.name">{{ p.post.name }}</button></td>
+        <td class="left"><button type="button" class="bare" :aria-expanded="p.post.name === open" @click="openAnew(open === p.post.name ? null : p.post.name)">{{ p.post.name }}</button></td>
         <td class="left">{{ p.post.title }}</td><td class="left quiet">{{ ORIGINS[p.origin] }}</td>
       </tr>
     </tbody>
   </table>
-  <PostEditor v-if="shown" :key="shown.post.name" :post="shown.post" :origin="shown.origin" @kept="open = $event" @gone="open = null" />
+  <PostEditor v-if="shown" :key="opening" :post="shown.post" :origin="shown.origin" @kept="open = $event" @taken-in="openAnew" @gone="openAnew(null)" />
 </template>
 
 <style scoped>

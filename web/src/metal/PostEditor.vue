@@ -13,7 +13,7 @@ type Post = Stores['posts'][number]['post']
 
 /** A post, field by field; Stores tries it out before it is kept. */
 const props = defineProps<{ post: Post; origin: string }>()
-const emit = defineEmits<{ kept: [name: string]; gone: [] }>()
+const emit = defineEmits<{ kept: [name: string]; takenIn: [name: string]; gone: [] }>()
 const change = useStores()
 const draft = reactive({ ...props.post, decimals: props.post.decimals ?? 4, line_step: props.post.line_step ?? 0, header: (props.post.header ?? []).join('\n'), footer: (props.post.footer ?? []).join('\n') })
 const file = ref<HTMLInputElement | null>(null)
@@ -21,8 +21,10 @@ const file = ref<HTMLInputElement | null>(null)
 const lines = (text: string) => text.split('\n').map((l) => l.trimEnd()).filter(Boolean)
 const asPost = () => ({ ...draft, header: lines(draft.header), footer: lines(draft.footer) })
 
-async function send(post: Record<string, unknown>): Promise<void> {
-  if (await change(take(client.PUT('/api/stores/posts', { body: { post } })))) emit('kept', String(post.name))
+const send = (post: Record<string, unknown>) => change(take(client.PUT('/api/stores/posts', { body: { post } })))
+async function keep(): Promise<void> {
+  const post = asPost()
+  if (await send(post)) emit('kept', post.name)
 }
 async function takeOut(): Promise<void> {
   if (await change(take(client.DELETE('/api/stores/posts/{name}', { params: { path: { name: props.post.name } } })))) emit('gone')
@@ -34,7 +36,8 @@ async function takeIn(event: Event): Promise<void> {
   input.value = ''
   if (text === undefined) return
   try {
-    await send(JSON.parse(text) as Record<string, unknown>)
+    const post = JSON.parse(text) as Record<string, unknown>
+    if (await send(post)) emit('takenIn', String(post.name))
   } catch {
     tell(new Problem({ detail: 'the file is no JSON', fix: 'Choose a post that was taken out as JSON' }))
   }
@@ -42,7 +45,7 @@ async function takeIn(event: Event): Promise<void> {
 </script>
 
 <template>
-  <form class="post" @submit.prevent="send(asPost())">
+  <form class="post" @submit.prevent="keep">
     <label>Name<input v-model="draft.name" type="text" aria-label="Name of the post" required /></label>
     <label class="wide">Title<input v-model="draft.title" type="text" aria-label="Title of the post" required /></label>
     <label>Units<select v-model="draft.units" aria-label="Units of the post"><option>mm</option><option>in</option></select></label>
