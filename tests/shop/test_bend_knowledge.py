@@ -255,7 +255,7 @@ def test_a_gauge_is_copied_and_one_in_use_does_not_vanish(client, put):
     refused = client.delete(address)
 
     assert refused.status_code == 422
-    assert "1 parts use 1.5" in refused.json()["detail"]
+    assert "1 part uses 1.5" in refused.json()["detail"]
     copy = gauge_of(client, part.line.material.name, 1.6)
     assert client.delete(f"/api/stores/gauges/{copy['id']}").status_code == 200
 

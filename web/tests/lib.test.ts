@@ -1,6 +1,7 @@
 import { afterEach, describe, expect, it, vi } from 'vitest'
 
 import { placeMatrix } from '../src/drawing/placeMatrix'
+import { counted } from '../src/lib/counted'
 import { day, duration, fraction, grouped, length, lengthList, readLength, readLengthList, showInchesAs } from '../src/lib/length'
 import { overlap, placeLabels } from '../src/lib/labels'
 import { rulerMarks } from '../src/lib/ruler'
@@ -67,6 +68,11 @@ describe('what is shown', () => {
     expect([day('2026-12-01'), day('2026-12-01T12:30:00Z'), day(null)]).toEqual(['1 DEC', '1 DEC', ''])
     vi.unstubAllEnvs()
   })
+})
+
+it('counts in words that fit the number', () => {
+  expect([counted(0, 'sheet'), counted(1, 'sheet'), counted(2, 'sheet')]).toEqual(['0 sheets', '1 sheet', '2 sheets'])
+  expect([counted(1, 'part uses', 'parts use'), counted(7, 'part uses', 'parts use')]).toEqual(['1 part uses', '7 parts use'])
 })
 
 describe('labels', () => {

@@ -9,6 +9,7 @@ import click
 
 from kaigata.cli.options import DONE, DONE_IN_PART, PATH, json_option, named, out_option, tell
 from kaigata.cli.unfolding import unfold_options
+from kaigata.core.findings import counted
 from kaigata.core.formats.blank_files import write_blank
 from kaigata.core.formats.whole import whole_folder
 from kaigata.core.packet.unfolding import UnfoldChoice, unfold_file
@@ -35,7 +36,7 @@ def command(
     summary = [
         f"{b.part}: {b.width:.2f} x {b.height:.2f} mm, "
         f"{f'{b.thickness:g} thick' if b.thickness else 'thickness not said'}, "
-        f"{len(b.bends)} bends, {len(b.holes)} holes, quantity {b.quantity}"
+        f"{counted(len(b.bends), 'bend')}, {counted(len(b.holes), 'hole')}, quantity {b.quantity}"
         for b in result.blanks
     ]
     findings = [f"{b.part}: {f.level}: {f.text}" for b in result.blanks for f in b.findings]

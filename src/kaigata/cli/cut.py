@@ -10,6 +10,7 @@ import click
 
 from kaigata.cli.options import DONE, DONE_IN_PART, PATH, json_option, named, out_option, tell
 from kaigata.core.errors import InputError
+from kaigata.core.findings import counted
 from kaigata.core.formats.cut_files import write_cut
 from kaigata.core.formats.documents import CutDocument, NestDocument, load_document
 from kaigata.core.formats.nest_files import cut_choice, nest_of_document, order_from_document
@@ -78,7 +79,7 @@ def command(
 def cut_summary(document: CutDocument) -> list[str]:
     """Return what cutting gave, for people."""
     lines = [
-        f"sheet {s.number}: {s.contours} contours, cut {s.cut_length:.0f} mm, rapid "
+        f"sheet {s.number}: {counted(s.contours, 'contour')}, cut {s.cut_length:.0f} mm, rapid "
         f"{s.rapid_length:.0f} mm, {s.seconds / 60:.1f} min, kerf {s.kerf:g}, proved to "
         f"{s.proof.largest_deviation:.4f} mm"
         for s in document.sheets

@@ -12,6 +12,7 @@ import click
 from tqdm import tqdm
 
 from kaigata.cli.options import DONE, DONE_IN_PART, PATH, json_option, named, out_option, tell
+from kaigata.core.findings import counted
 from kaigata.core.formats.documents import NestDocument, OrderDocument, load_document
 from kaigata.core.formats.nest_files import nest_document, order_from_document
 from kaigata.core.formats.nest_writer import write_nest
@@ -92,9 +93,9 @@ def searched(
 def nest_summary_of(nest: NestDocument) -> list[str]:
     """Return what a nest is, for people."""
     lines = [
-        f"{nest.utilisation:.1%} of the metal used on {len(nest.sheets)} sheets",
+        f"{nest.utilisation:.1%} of the metal used on {counted(len(nest.sheets), 'sheet')}",
         *(
-            f"sheet {s.number} {s.sheet}: {len(s.placements)} parts, "
+            f"sheet {s.number} {s.sheet}: {counted(len(s.placements), 'part')}, "
             f"used length {s.used_length:.1f}"
             for s in nest.sheets
         ),

@@ -11,6 +11,7 @@ from kaigata.cli.cut import cut_options, cut_summary
 from kaigata.cli.nest import nest_summary_of, search_options, searched
 from kaigata.cli.options import DONE, DONE_IN_PART, PATH, json_option, named, out_option, tell
 from kaigata.cli.unfolding import unfold_options
+from kaigata.core.findings import counted
 from kaigata.core.formats.documents import OrderDocument, load_document
 from kaigata.core.formats.nest_files import cut_choice
 from kaigata.core.formats.whole import whole_folder
@@ -63,10 +64,10 @@ def command(
                 defaults=choice(),
             )
     summary = [
-        f"{len(result.blanks)} blanks",
+        counted(len(result.blanks), "blank"),
         *(nest_summary_of(result.nest) if result.nest else []),
         *(cut_summary(result.cut) if result.cut else []),
-        f"{len(result.files)} files in {out}",
+        f"{counted(len(result.files), 'file')} in {out}",
         *(f"failed: {f['part']}: {f['why']}" for f in result.failed),
     ]
     listing = {

@@ -44,12 +44,12 @@ class Finding:
     outline: tuple[tuple[float, float], ...] = ()
 
 
-def counted(count: int, one: str, many: str) -> str:
-    """Return a count with the words that go with it.
+def counted(count: int, one: str, many: str = "") -> str:
+    """Return a count with the words that go with it; of many, an "s" is added if not said.
 
     Examples
     --------
-    >>> counted(1, "place", "places"), counted(3, "corner is", "corners are")
-    ('1 place', '3 corners are')
+    >>> counted(1, "place"), counted(2, "place"), counted(3, "corner is", "corners are")
+    ('1 place', '2 places', '3 corners are')
     """
-    return f"{count} {one if count == 1 else many}"
+    return f"{count} {one if count == 1 else many or f'{one}s'}"

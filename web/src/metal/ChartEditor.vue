@@ -3,6 +3,7 @@ import { computed, ref, watch } from 'vue'
 
 import { client, take } from '@/api/client'
 import type { Gauge } from '@/api/types'
+import { counted } from '@/lib/counted'
 import LengthField from '@/shell/LengthField.vue'
 import NumberField from '@/shell/NumberField.vue'
 import { useView } from '@/stores/view'
@@ -55,7 +56,7 @@ async function keep(): Promise<void> {
 
 <template>
   <div class="chart">
-    <h2>Bend chart of {{ title }} <span v-if="gauge.parts">{{ gauge.parts }} parts were unfolded with it</span></h2>
+    <h2>Bend chart of {{ title }} <span v-if="gauge.parts">{{ counted(gauge.parts, 'part was', 'parts were') }} unfolded with it</span></h2>
     <p class="pick"><button v-for="m in METHODS" :key="m" type="button" :class="{ main: m === method }" @click="setMethod(m)">{{ methodTitle(m) }}</button></p>
     <p v-if="method === 'din-6935'" class="quiet">K follows from radius and thickness: half of 0.65 + ½ log₁₀(R/T), at most 0.5.</p>
     <table v-else class="rows">

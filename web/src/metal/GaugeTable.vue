@@ -2,6 +2,7 @@
 import { client, take } from '@/api/client'
 import { Problem } from '@/api/problem'
 import type { Gauge, Material } from '@/api/types'
+import { counted } from '@/lib/counted'
 import { length, lengthList, readLengthList } from '@/lib/length'
 import { tell } from '@/shell/tell'
 import { useView } from '@/stores/view'
@@ -57,7 +58,7 @@ function takeOut(gauge: Gauge): void {
         <td class="num">{{ g.force.toFixed(0) }}</td>
         <td>
           <button type="button" class="bare small" title="Start a gauge from this one" @click="copy(g)">copy</button>
-          <button type="button" class="bare small" :disabled="g.parts > 0" :title="g.parts ? `${g.parts} parts use it` : 'No part uses it'" @click="takeOut(g)">take out</button>
+          <button type="button" class="bare small" :disabled="g.parts > 0" :title="g.parts ? `${counted(g.parts, 'part uses', 'parts use')} it` : 'No part uses it'" @click="takeOut(g)">take out</button>
         </td>
       </tr>
     </tbody>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { OrderCard } from '@/api/types'
+import { counted } from '@/lib/counted'
 import { day } from '@/lib/length'
 import { STATIONS } from '@/router'
 
@@ -12,7 +13,7 @@ defineProps<{ order: OrderCard }>()
       <b class="num">{{ order.number }}</b>
       <span class="title">{{ order.title }}</span>
       <span class="quiet small">{{ order.customer }}<template v-if="order.yard"> · {{ order.yard }}</template></span>
-      <span class="quiet small">{{ order.parts }} parts · {{ order.pieces }} pieces<template v-if="order.due"> · due {{ day(order.due) }}</template></span>
+      <span class="quiet small">{{ counted(order.parts, 'part') }} · {{ counted(order.pieces, 'piece') }}<template v-if="order.due"> · due {{ day(order.due) }}</template></span>
     </RouterLink>
     <RouterLink
       v-for="station in order.stations" :key="station.number" class="station" :class="station.state.replace(' ', '-')"

@@ -5,6 +5,7 @@ import { useRoute, useRouter } from 'vue-router'
 
 import { putFile } from '@/api/client'
 import type { RackLine } from '@/api/types'
+import { counted } from '@/lib/counted'
 import { byGauge } from '@/lib/gauges'
 
 import RackItem from './RackItem.vue'
@@ -55,7 +56,7 @@ useSignal('previous', () => step(-1))
     @dragover.prevent="isOver = true" @dragleave="isOver = false" @drop.prevent="put($event.dataTransfer?.files)"
   >
     <section v-for="group in groups" :key="group.name">
-      <h2>{{ group.name }}<span class="quiet">{{ group.lines.length }} {{ group.lines.length === 1 ? 'part' : 'parts' }} · {{ group.pieces }} pcs</span></h2>
+      <h2>{{ group.name }}<span class="quiet">{{ counted(group.lines.length, 'part') }} · {{ counted(group.pieces, 'pc') }}</span></h2>
       <RackItem
         v-for="line in group.lines" :key="line.id" :line="line" :scale="group.scale"
         :is-open="line.part === part" @open="open(line)"

@@ -4,6 +4,7 @@ import { computed, ref } from 'vue'
 import type { OrderCard, RackLine } from '@/api/types'
 import FlatDrawing from '@/drawing/FlatDrawing.vue'
 import GaugeRule from '@/drawing/GaugeRule.vue'
+import { counted } from '@/lib/counted'
 import ProblemNote from '@/shell/ProblemNote.vue'
 import SlipPane from '@/shell/SlipPane.vue'
 import { useSelection } from '@/stores/selection'
@@ -46,7 +47,7 @@ function move(bend: number, by: number): void {
       <GaugeRule :blank="blank" :view="flatView" />
     </template>
   </main>
-  <SlipPane :order="order" :title="line?.name ?? 'Bends'" :note="blank ? `${blank.bends.length} bends · ${(total / (view.isMm ? 1000 : 25.4)).toFixed(2)} ${view.isMm ? 'm' : 'in'} in all` : ''">
+  <SlipPane :order="order" :title="line?.name ?? 'Bends'" :note="blank ? `${counted(blank.bends.length, 'bend')} · ${(total / (view.isMm ? 1000 : 25.4)).toFixed(2)} ${view.isMm ? 'm' : 'in'} in all` : ''">
     <template v-if="blank">
       <section>
         <h2>Bend table <span>distances from the {{ view.edge }} edge, {{ view.units }}</span></h2>

@@ -6,6 +6,7 @@ import FlatDrawing from '@/drawing/FlatDrawing.vue'
 import type { Point } from '@/drawing/outline'
 import GaugeRule from '@/drawing/GaugeRule.vue'
 import FoldedView from '@/folded/FoldedView.vue'
+import { counted } from '@/lib/counted'
 import ProblemNote from '@/shell/ProblemNote.vue'
 import SlipPane from '@/shell/SlipPane.vue'
 import { useSignal } from '@/shell/useSignal'
@@ -67,7 +68,7 @@ function chooseCorner(at: Point): void {
       <GaugeRule :blank="blank" :view="flatView" />
     </template>
   </main>
-  <SlipPane :order="order" :title="line?.name ?? 'Blank'" :note="line ? `${line.quantity} pcs · ${line.source}` : ''">
+  <SlipPane :order="order" :title="line?.name ?? 'Blank'" :note="line ? `${counted(line.quantity, 'pc')} · ${line.source}` : ''">
     <div v-if="blank && line" :class="{ 'is-computing': isFetching && !blank }">
       <BlankFacts :blank="blank" />
       <UnfoldFields :blank="blank" :line="line" @change="change" @turn-over="turnOver" @turn="turn" />

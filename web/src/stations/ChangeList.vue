@@ -4,6 +4,7 @@ import { ref, watch } from 'vue'
 
 import { client, putRevision, take } from '@/api/client'
 import type { Blank } from '@/api/types'
+import { counted } from '@/lib/counted'
 import { tell } from '@/shell/tell'
 
 /** A newer file of the part: dropping it, what it changed, and twins of the part. */
@@ -40,7 +41,7 @@ async function join(): Promise<void> {
 <template>
   <section>
     <p v-if="blank.twin" class="finding note">This is the same part as {{ blank.twin }}. <button type="button" class="bare" @click="join">Make one of the two</button></p>
-    <h2>Revision {{ blank.revision }} <span v-if="blank.changes.length">{{ blank.changes.length }} changes</span></h2>
+    <h2>Revision {{ blank.revision }} <span v-if="blank.changes.length">{{ counted(blank.changes.length, 'change') }}</span></h2>
     <ol v-if="blank.changes.length"><li v-for="(c, i) in blank.changes" :key="i">{{ c.text }}</li></ol>
     <p v-if="blank.revision_fault && blank.revision_fault !== 'reading'" class="finding error">{{ blank.revision_fault }}. The part stays as it was.</p>
     <div class="drop" :class="{ over: isOver }" @dragover.prevent.stop="isOver = true" @dragleave="isOver = false" @drop.prevent.stop="put($event.dataTransfer?.files)">

@@ -4,6 +4,7 @@ import { computed } from 'vue'
 
 import { gaugesQuery } from '@/api/queries'
 import type { GaugeStates } from '@/api/types'
+import { counted } from '@/lib/counted'
 import { length } from '@/lib/length'
 import { useView } from '@/stores/view'
 
@@ -15,7 +16,7 @@ const view = useView()
 const { data } = useQuery(computed(() => gaugesQuery(props.order)))
 
 function said(gauge: State): string {
-  const sheets = `${gauge.sheets} ${gauge.sheets === 1 ? 'sheet' : 'sheets'}`
+  const sheets = counted(gauge.sheets, 'sheet')
   if (gauge.state === 'open') return 'not nested'
   if (gauge.state === 'searching') return gauge.sheets ? `searching, ${sheets}` : 'searching'
   if (gauge.state === 'stale') return 'changed since'

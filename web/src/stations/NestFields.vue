@@ -4,6 +4,7 @@ import { computed, reactive, watch } from 'vue'
 
 import { client, take } from '@/api/client'
 import type { Nest, NestRules } from '@/api/types'
+import { counted } from '@/lib/counted'
 import { gaugeText } from '@/lib/gauges'
 import { length } from '@/lib/length'
 import LengthField from '@/shell/LengthField.vue'
@@ -91,7 +92,7 @@ async function stop(): Promise<void> {
       <span v-if="isOpen" class="bar"><i :style="{ width: `${Math.round((nest.run?.progress ?? 0) * 100)}%` }" /></span>
     </div>
   </section>
-  <p v-if="nest.locked.length" class="quiet small hint">{{ nest.locked.length }} locked {{ nest.locked.length === 1 ? 'part stays' : 'parts stay' }} where they are when the search goes on.</p>
+  <p v-if="nest.locked.length" class="quiet small hint">{{ counted(nest.locked.length, 'locked part stays', 'locked parts stay') }} in place when the search goes on.</p>
 </template>
 
 <style scoped>

@@ -6,6 +6,7 @@ import { nestQuery } from '@/api/queries'
 import type { OrderCard, RackLine } from '@/api/types'
 import SheetDrawing from '@/drawing/SheetDrawing.vue'
 import SheetStrip from '@/drawing/SheetStrip.vue'
+import { counted } from '@/lib/counted'
 import { gaugeText } from '@/lib/gauges'
 import { length } from '@/lib/length'
 import ProblemNote from '@/shell/ProblemNote.vue'
@@ -85,7 +86,7 @@ const mm = (v: number, d = 0) => length(v, view.units, view.isMm ? d : 2)
       <template v-else-if="sheet && stock">
         <div class="title" :class="{ 'is-computing': isStale }">
           <p><b>Sheet {{ sheet.number }} of {{ nest.sheets.length }}</b> <span class="quiet">{{ gaugeText(stock.thickness, stock.material) }} · {{ mm(stock.width) }} × {{ mm(stock.height) }} · work zero lower left</span></p>
-          <p class="share"><b>{{ (nest.utilisation * 100).toFixed(1) }} %</b> <span class="quiet">of the metal used, all sheets · this sheet {{ (sheet.utilisation * 100).toFixed(1) }} %, used length {{ mm(sheet.used_length, 1) }}, {{ sheet.placements.length }} parts</span></p>
+          <p class="share"><b>{{ (nest.utilisation * 100).toFixed(1) }} %</b> <span class="quiet">of the metal used, all sheets · this sheet {{ (sheet.utilisation * 100).toFixed(1) }} %, used length {{ mm(sheet.used_length, 1) }}, {{ counted(sheet.placements.length, 'part') }}</span></p>
         </div>
         <RunNote :run="nest.run" what="Nesting" />
         <div class="draw"><SheetDrawing :nest="nest" :sheet="sheet" :picked="picked" :locked="locked" :may-move="mayMove" :is-stale="isStale" @pick="hands.pick" @move="hands.move" /></div>
@@ -94,7 +95,7 @@ const mm = (v: number, d = 0) => length(v, view.units, view.isMm ? d : 2)
       </template>
     </template>
   </main>
-  <SlipPane :order="order" title="Nest" :note="nest?.nest ? `${nest.sheets.length} sheets` : ''">
+  <SlipPane :order="order" title="Nest" :note="nest?.nest ? counted(nest.sheets.length, 'sheet') : ''">
     <template v-if="nest">
       <ChosenPlacement
         v-if="chosen.length && sheet" :nest="nest" :chosen="chosen" :are-locked="areLocked" :number="sheet.number" :may-move="mayMove"

@@ -5,6 +5,7 @@ import { computed } from 'vue'
 import { client, take } from '@/api/client'
 import { packetQuery } from '@/api/queries'
 import type { OrderCard, RackLine } from '@/api/types'
+import { counted } from '@/lib/counted'
 import { grouped } from '@/lib/length'
 import ProblemNote from '@/shell/ProblemNote.vue'
 import SlipPane from '@/shell/SlipPane.vue'
@@ -52,7 +53,7 @@ async function pack(): Promise<void> {
         <RunNote :run="packet.run" what="Packing" />
       </div>
       <div v-else class="files" :class="{ 'is-computing': isStale }">
-        <p class="top"><b>What is in the packet</b> <span class="quiet">{{ packet.files.length }} files and the manifest · {{ grouped(packet.size / 1024, 0) }} kB zipped</span></p>
+        <p class="top"><b>What is in the packet</b> <span class="quiet">{{ counted(packet.files.length, 'file') }} and the manifest · {{ grouped(packet.size / 1024, 0) }} kB zipped</span></p>
         <RunNote :run="packet.run" what="Packing" />
         <table class="rows">
           <tbody v-for="g in groups" :key="g.title">

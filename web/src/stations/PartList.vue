@@ -2,6 +2,7 @@
 import { useRouter } from 'vue-router'
 
 import type { RackLine } from '@/api/types'
+import { counted } from '@/lib/counted'
 import { length } from '@/lib/length'
 import { useView } from '@/stores/view'
 
@@ -21,7 +22,7 @@ function said(line: RackLine): string {
   if (line.state === 'refused') return line.what
   if (line.state === 'reading') return 'being read'
   if (line.state === 'asking') return 'left open'
-  return line.findings ? `${line.findings} ${line.findings === 1 ? 'finding' : 'findings'}` : 'ready'
+  return line.findings ? counted(line.findings, 'finding') : 'ready'
 }
 </script>
 

@@ -2,6 +2,7 @@
 import { computed, onMounted, onScopeDispose, ref } from 'vue'
 
 import type { Nest } from '@/api/types'
+import { counted } from '@/lib/counted'
 import { placeLabels } from '@/lib/labels'
 
 const props = defineProps<{ history: Nest['history']; seconds: number; word: string; isOpen: boolean }>()
@@ -28,17 +29,16 @@ const points = computed(() =>
     text: (h.utilisation * 100).toFixed(1),
   })),
 )
-/** Right of its point or, where that is taken and there is room at the edge, left of it. */
-const beside = (x: number) => [20, -18].filter((dx) => x + dx - WIDE / 2 >= 0)
+/** A figure stands over the line right of its point, left of it or under it, wherever it fits beside the risers. */
+const beside = (x: number, y: number) => [[20, -9], [-18, -9], [20, 10]].map(([dx = 0, dy = 0]) => ({ x: x + dx, y: y + dy })).filter((at) => at.x >= WIDE / 2)
+const risers = computed(() => points.value.slice(1).map((p, i) => ({ x: p.x - 1, y: p.y, w: 2, h: (points.value[i]?.y ?? p.y) - p.y })))
 const named = computed(() => {
   const newestFirst = [...points.value].reverse()
-  const at = placeLabels(
-    newestFirst.map((p) => ({ places: beside(p.x).map((dx) => ({ x: p.x + dx, y: p.y - 9 })), w: WIDE, h: 12 })),
-    [],
-  )
+  const wishes = newestFirst.map((p) => ({ places: beside(p.x, p.y), w: WIDE, h: 12 }))
+  const at = placeLabels(wishes, risers.value)
   return newestFirst.flatMap((p, i) => {
-    const dx = beside(p.x)[at[i] ?? -1]
-    return dx === undefined ? [] : [{ ...p, dx }]
+    const place = wishes[i]?.places[at[i] ?? -1]
+    return place ? [{ text: p.text, seconds: p.seconds, ...place }] : []
   })
 })
 const line = computed(() => {
@@ -51,14 +51,14 @@ const marks = computed(() => [0, 0.25, 0.5, 0.75, 1].map((s) => ({ x: LEFT + s *
 
 <template>
   <div ref="host" class="history">
-    <p><b>Search</b> <span class="quiet">{{ word }} · {{ better }} better {{ better === 1 ? 'answer' : 'answers' }} since the first</span></p>
+    <p><b>Search</b> <span class="quiet">{{ word }} · {{ counted(better, 'better answer') }} since the first</span></p>
     <svg aria-label="Search history">
       <line class="base" :x1="LEFT" :x2="room - RIGHT" :y1="BASE" :y2="BASE" />
       <g v-for="m in marks" :key="m.x"><text class="figure" :x="m.x" :y="BASE + 13">{{ m.text }}</text></g>
       <text class="figure end" :x="room - 4" :y="BASE - 4">seconds</text>
       <path :d="line" />
       <circle v-for="p in points" :key="p.seconds" :cx="p.x" :cy="p.y" r="3.4" />
-      <text v-for="p in named" :key="`t${p.seconds}`" :x="p.x + p.dx" :y="p.y - 5">{{ p.text }}</text>
+      <text v-for="p in named" :key="`t${p.seconds}`" :x="p.x" :y="p.y + 4">{{ p.text }}</text>
     </svg>
   </div>
 </template>

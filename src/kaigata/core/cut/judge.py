@@ -90,7 +90,7 @@ def few_joints(passes: Sequence[Pass], rules: CutRules) -> Iterator[Finding]:
             level=Level.NOTE if count else Level.WARNING,
             code="few-joints",
             text=f"{part} copy {wanted.copy}, outer, holds by {count} of "
-            f"{counted(joints_wanted(wanted.path, rules), 'micro-joint', 'micro-joints')}{more}: "
+            f"{counted(joints_wanted(wanted.path, rules), 'micro-joint')}{more}: "
             "its own edges have room for no more where metal stays beyond the kerf. Widen the "
             "spacing, make them narrower, let them lie on arcs, or cut no edges in common.",
             at=wanted.nominal.vertices[0][:2],
@@ -111,7 +111,7 @@ def lost_webs(
     i, j = pairs[0]
     (x, y), (u, v) = shapely.shortest_line(materials[i], materials[j]).coords
     at = ((x + u) / 2, (y + v) / 2)
-    others = counted(len(pairs) - 1, "other pair", "other pairs")
+    others = counted(len(pairs) - 1, "other pair")
     more = f", and so between {others} of parts" if len(pairs) > 1 else ""
     yield Finding(
         level=Level.NOTE,

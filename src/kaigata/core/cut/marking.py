@@ -86,7 +86,7 @@ def marks_of(
 
 
 def _left_out(part: str, what: str, places: Sequence[Point]) -> Finding:
-    others = counted(len(places) - 1, "other place", "other places")
+    others = counted(len(places) - 1, "other place")
     more = f", nor in {others}" if len(places) > 1 else ""
     x, y = places[0]
     return Finding(

@@ -8,6 +8,7 @@ import math
 from collections import Counter
 from html import escape
 
+from kaigata.core.findings import counted
 from kaigata.core.formats.documents import CutDocument
 from kaigata.core.formats.svg import sheet_svg
 from kaigata.core.nest import Nest, NestOrder, remnants_of
@@ -136,12 +137,13 @@ def _sheet(order: NestOrder, nest: Nest, index: int, cut: CutDocument | None) ->
     sheet = nest.sheets[index]
     done = next((c for c in cut.sheets if c.number == sheet.number), None) if cut else None
     times = (
-        f" · cut {done.cut_length:.0f} mm, {done.pierces} pierces, {done.seconds / 60:.1f} min"
+        f" · cut {done.cut_length:.0f} mm, {counted(done.pierces, 'pierce')}, "
+        f"{done.seconds / 60:.1f} min"
         if done
         else ""
     )
     return (
         f"<section><h2>Sheet {sheet.number} · {escape(sheet.sheet)}</h2>"
-        f"<p>{len(sheet.placements)} parts, {sheet.utilisation:.1%} of the sheet, used length "
-        f"{sheet.used_length:.1f} mm{times}</p>{sheet_svg(order, sheet)}</section>"
+        f"<p>{counted(len(sheet.placements), 'part')}, {sheet.utilisation:.1%} of the sheet, "
+        f"used length {sheet.used_length:.1f} mm{times}</p>{sheet_svg(order, sheet)}</section>"
     )

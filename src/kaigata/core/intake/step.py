@@ -23,6 +23,7 @@ from OCP.TopoDS import TopoDS, TopoDS_Compound
 from OCP.XCAFDoc import XCAFDoc_DocumentTool, XCAFDoc_ShapeTool
 
 from kaigata.core.errors import InputError
+from kaigata.core.findings import counted
 from kaigata.core.intake.kernel import Solid, Vec, triangles_of
 from kaigata.core.intake.recognise import folded_part
 from kaigata.core.part import FoldedPart
@@ -128,7 +129,8 @@ def closed_solid(product: Product) -> Any:
         p = middle.Value((middle.FirstParameter() + middle.LastParameter()) / 2)
         spot = (p.X(), p.Y(), p.Z())
         raise InputError(
-            f"it is an open shell: {sewing.NbFreeEdges()} edges have a face on one side only",
+            f"it is an open shell: {counted(sewing.NbFreeEdges(), 'edge has', 'edges have')} a "
+            "face on one side only",
             where="near x {:.2f}, y {:.2f}, z {:.2f}".format(*spot),
             fix="Export the part as a closed solid body",
             spot=spot,

@@ -63,7 +63,7 @@ def _outline(old: BlankDocument, new: BlankDocument, one: Region, two: Region) -
             f"Blank {old.width:.2f} x {old.height:.2f} became {new.width:.2f} x {new.height:.2f} mm"
         )
     elif worth:
-        places = counted(len(worth), "place", "places")
+        places = counted(len(worth), "place")
         text = f"Outline changed in {places}, {apart.area:.1f} mm2 in all"
     else:
         return []

@@ -9,6 +9,7 @@ from django.db import transaction
 from django.db.models import QuerySet
 
 from kaigata.core.errors import InputError
+from kaigata.core.findings import counted
 from kaigata.core.metal.chart_files import bend_charts_csv, bend_charts_of
 from kaigata.core.metal.limits import LIMIT_REASONS
 from kaigata.core.metal.stores import cut_chart_csv
@@ -60,11 +61,11 @@ def take_out(gauge: Gauge) -> None:
     InputError
         Parts are unfolded with it.
     """
-    used = parts_of(gauge).select_related("line__order").first()
-    if used is not None:
+    used = parts_of(gauge).select_related("line__order")
+    if first := used.first():
         raise InputError(
-            f"{parts_of(gauge).count()} parts use {gauge}, {used.name} of order "
-            f"{used.line.order.number} among them",
+            f"{counted(used.count(), 'part uses', 'parts use')} {gauge}, "
+            f"the first is {first.name} of order {first.line.order.number}",
             fix="Give these parts another material first",
         )
     gauge.delete()

@@ -11,6 +11,7 @@ from typing import Any
 from django.db import transaction
 
 from kaigata.core.errors import InputError
+from kaigata.core.findings import counted
 from kaigata.core.metal.tables import Row, csv_text, rows_of
 from kaigata.core.nest.figures import measured_as_numbered
 from kaigata.shop.models import Material, Order, OrderLine, Part
@@ -82,7 +83,8 @@ def make_sets(line: OrderLine, sets: int) -> None:
         wanted = one.per_set * sets
         if wanted > MOST_PIECES:
             raise InputError(
-                f"{sets} sets are {wanted} pieces of {one.part.name}, at most {MOST_PIECES} go",
+                f"{counted(sets, 'set is', 'sets are')} {wanted} pieces of "
+                f"{one.part.name}, at most {MOST_PIECES} go",
                 fix="Divide the order",
             )
         change_line(one, quantity=wanted)

@@ -363,7 +363,8 @@ def _findings(sheet: Sheet, joined: Joined, region: Region) -> tuple[Finding, ..
             Finding(
                 level=Level.NOTE,
                 code="marks-left-out",
-                text=f"{marked} lines on layers for marking are not cut and not taken over.",
+                text=f"On layers for marking {counted(marked, 'line is', 'lines are')} not cut "
+                "and not taken over.",
             )
         )
     return tuple(out)

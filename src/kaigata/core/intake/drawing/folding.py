@@ -10,6 +10,7 @@ import numpy as np
 from shapely.geometry import Point as Point2
 
 from kaigata.core.errors import InputError
+from kaigata.core.findings import counted
 from kaigata.core.intake.drawing.flats import DrawnFlat
 from kaigata.core.intake.drawing.zones import BendGiven, Zones
 from kaigata.core.part import Bend, FoldedPart, Frame, Panel, PieceEdge
@@ -52,7 +53,8 @@ class _Cutter:
     def __init__(self, flat: DrawnFlat, given: Sequence[BendGiven], thickness: float) -> None:
         if len(given) != len(flat.bends):
             raise InputError(
-                f"{len(given)} bends are given, the drawing has {len(flat.bends)}",
+                f"{counted(len(given), 'bend is', 'bends are')} given, "
+                f"the drawing has {len(flat.bends)}",
                 where=flat.name,
                 fix="Give angle, radius and direction of every bend line",
             )
