@@ -9,7 +9,8 @@ type Bend = Blank['bends'][number]
 const bend = (id: number, line: [[number, number], [number, number]]): Bend =>
   ({ id, line, angle: 90, inside_radius: 2, direction: 'up' }) as unknown as Bend
 
-const blankOf = (bends: Bend[], holes: object[] = []): Blank => ({ width: 400, height: 300, bends, holes }) as unknown as Blank
+const blankOf = (bends: Bend[], holes: object[] = [], findings: object[] = []): Blank =>
+  ({ width: 400, height: 300, bends, holes, findings }) as unknown as Blank
 const toScreen = ([x, y]: readonly [number, number]) => ({ x: x * 2, y: 600 - y * 2 })
 
 const box = (p: { x: number; y: number }, w: number, h: number): Box => ({ x: p.x - w / 2, y: p.y - h / 2, w, h })
@@ -51,6 +52,14 @@ describe('labels of bends', () => {
       const apart = Math.abs((b.x - a.x) * (mark.y - a.y) - (b.y - a.y) * (mark.x - a.x)) / Math.hypot(b.x - a.x, b.y - a.y)
       expect(apart).toBeLessThan(1e-6)
     }
+  })
+
+  it('keep off the marks of findings, but not of notes', () => {
+    const near = [bend(1, [[100, 0], [100, 300]]), bend(2, [[104, 0], [104, 300]])]
+    const finding = { at: [104, 150], level: 'warning' }
+    const around = box(toScreen([104, 150]), 20, 20)
+    const isHit = (level: string) => boxes(blankOf(near, [], [{ ...finding, level }])).some((b) => overlap(b, around))
+    expect([isHit('warning'), isHit('error'), isHit('note')]).toEqual([false, false, true])
   })
 
   it('keep off holes', () => {

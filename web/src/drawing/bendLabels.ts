@@ -12,6 +12,8 @@ export interface BendLabel {
 }
 
 const MARK = 22
+/** px that the triangle of a finding takes up at its place. */
+const FINDING = 20
 const TRIANGLE = 16
 const LETTER = 7.25
 const SHARES = [0.32, 0.5, 0.68, 0.2, 0.8, 0.41, 0.59]
@@ -31,6 +33,12 @@ export function bendLabels(blank: Blank, toScreen: ToScreen, units: Units): Bend
     const b = toScreen([hole.at[0] + hole.width / 2, hole.at[1] - hole.height / 2])
     return { x: a.x, y: a.y, w: b.x - a.x, h: b.y - a.y }
   })
+  const findings: Box[] = blank.findings.flatMap((f) => {
+    if (!f.at || f.level === 'note') return []
+    const p = toScreen(f.at)
+    return [{ x: p.x - FINDING / 2, y: p.y - FINDING / 2, w: FINDING, h: FINDING }]
+  })
+  const taken = [...holes, ...findings]
   const rows = blank.bends.map((bend) => {
     const [a, b] = [toScreen(bend.line[0]), toScreen(bend.line[1])]
     const run = Math.hypot(b.x - a.x, b.y - a.y)
@@ -43,7 +51,7 @@ export function bendLabels(blank: Blank, toScreen: ToScreen, units: Units): Bend
   })
   const marks = placeLabels(
     rows.map((row) => ({ places: SHARES.map(row.at), w: MARK, h: MARK })),
-    holes,
+    taken,
   )
   const shares = marks.map((at) => SHARES[at ?? 0] ?? 0.5)
   const markBoxes = rows.map((row, i) => {
@@ -64,7 +72,7 @@ export function bendLabels(blank: Blank, toScreen: ToScreen, units: Units): Bend
       w: row.isLevel ? row.width : 16,
       h: row.isLevel ? 16 : row.width,
     })),
-    [...holes, ...markBoxes],
+    [...taken, ...markBoxes],
   )
   return rows.map((row, i) => {
     const at = notes[i]

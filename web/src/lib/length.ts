@@ -145,9 +145,9 @@ export function readLength(text: string, units: Units): number | null {
   return Number.isFinite(mm) && mm >= 0 ? mm : null
 }
 
-/** Several lengths as one text, two blanks between, since `1 7/16` has one within. */
+/** Several lengths as one text; inches with two blanks between, since `1 7/16` has one within. */
 export function lengthList(all: readonly number[], units: Units): string {
-  return all.map((mm) => plain(mm, units)).join('  ')
+  return all.map((mm) => plain(mm, units)).join(units === 'mm' ? ' ' : '  ')
 }
 
 /** Read such a text; a length that stands there as it was shown stays what it was, to the last digit. */

@@ -67,5 +67,5 @@ function takeOut(gauge: Gauge): void {
 
 <style scoped>
 .short { width: 38px; padding: 1px 4px; }
-.radii { width: 142px; padding: 1px 4px; text-align: left; }
+.radii { width: 148px; padding: 1px 4px; text-align: left; text-overflow: ellipsis; }
 </style>
