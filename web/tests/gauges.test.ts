@@ -56,24 +56,30 @@ describe('the gauge rule', () => {
   })
 
   it('has a tick for each bend along it and for every hole, by what it is', () => {
-    expect(gaugeTicks(BLANK, 'left').map((t) => [t.text, t.at, t.direction])).toEqual([
+    expect(gaugeTicks(BLANK, 'left', 'mm').map((t) => [t.text, t.at, t.direction])).toEqual([
       ['bend 1', 50, 'up'], ['hole ø5.50', 30, ''], ['cutout 20.00 × 8.00', 150, ''],
     ])
+    expect(gaugeTicks(BLANK, 'left', 'in').map((t) => t.text)).toEqual(['bend 1', 'hole ø0.217', 'cutout 0.787 × 0.315'])
   })
 })
 
 describe('a ruler', () => {
   it.each([0.01, 0.05, 0.2, 1, 3.7, 20])('at %d px a mm has room for its numbers and steps a hand can count', (px) => {
-    const step = rulerStep(px, 56)
+    const step = rulerStep(px, 56, 'mm')
     expect(step * px).toBeGreaterThanOrEqual(Math.min(56, 5000 * px))
     expect([1, 2, 5]).toContain(step / 10 ** Math.floor(Math.log10(step)))
   })
 
   it('ends at its length and numbers whole steps from 0', () => {
-    const marks = rulerMarks(1000, 0.5)
-    expect(marks[0]).toEqual({ at: 0, isNumbered: true })
+    const marks = rulerMarks(1000, 0.5, 'mm')
     expect(marks.at(-1)?.at).toBe(1000)
-    const numbered = marks.filter((m) => m.isNumbered).map((m) => m.at)
-    expect(new Set(numbered.map((at, i) => at - (numbered[i - 1] ?? -200))).size).toBe(1)
+    expect(marks.filter((m) => m.figure).map((m) => [m.at, m.figure])).toEqual([0, 200, 400, 600, 800, 1000].map((at) => [at, String(at)]))
+  })
+
+  it('counts inches where inches are shown, and parts of them where it is near', () => {
+    const [far, near] = [rulerMarks(2540, 0.27, 'in'), rulerMarks(25.4, 10, 'in')]
+    expect(far.filter((m) => m.figure).map((m) => [m.at / 25.4, m.figure])).toEqual([0, 10, 20, 30, 40, 50, 60, 70, 80, 90, 100].map((at) => [at, String(at)]))
+    expect(near.filter((m) => m.figure).map((m) => m.figure)).toEqual(['0', '0.25', '0.5', '0.75', '1'])
+    expect(near).toHaveLength(17)
   })
 })

@@ -2,9 +2,8 @@ import { afterEach, describe, expect, it, vi } from 'vitest'
 
 import { placeMatrix } from '../src/drawing/placeMatrix'
 import { counted } from '../src/lib/counted'
-import { day, duration, fraction, grouped, length, lengthList, readLength, readLengthList, showInchesAs } from '../src/lib/length'
+import { day, duration, fraction, grouped, length, lengthList, readLength, readLengthList, sheetSize, showInchesAs } from '../src/lib/length'
 import { overlap, placeLabels } from '../src/lib/labels'
-import { rulerMarks } from '../src/lib/ruler'
 
 describe('lengths', () => {
   it.each([
@@ -59,6 +58,11 @@ describe('several lengths in one text', () => {
 })
 
 describe('what is shown', () => {
+  it('of a sheet is its size as it is called', () => {
+    expect([sheetSize(2500, 1250, 'mm'), sheetSize(2438.4, 1219.2, 'mm')]).toEqual(['2500 × 1250', '2438.4 × 1219.2'])
+    expect([sheetSize(2500, 1250, 'in'), sheetSize(2438.4, 1219.2, 'in')]).toEqual(['98.43 × 49.21', '96 × 48'])
+  })
+
   it('is no zero below zero', () => {
     expect([length(-0.001, 'mm'), length(-0.01, 'mm'), length(-0.001, 'in')]).toEqual(['0.00', '-0.01', '0.000'])
   })
@@ -89,13 +93,6 @@ describe('labels', () => {
     const wish = { places: [{ x: 0, y: 0 }], w: 10, h: 10 }
     expect(placeLabels([wish, wish], [])).toEqual([0, null])
   })
-})
-
-it('rulers keep their marks apart', () => {
-  const marks = rulerMarks(2500, 0.27)
-  const numbered = marks.filter((m) => m.isNumbered).map((m) => m.at)
-  expect(numbered[0]).toBe(0)
-  expect(((numbered[1] ?? 0) - (numbered[0] ?? 0)) * 0.27).toBeGreaterThanOrEqual(54)
 })
 
 it('a placement mirrors first, then turns, then moves', () => {

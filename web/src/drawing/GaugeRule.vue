@@ -32,9 +32,9 @@ const scale = computed(() => {
   return shown.edge === 'left' ? { k, x, way: 1 } : { k, x: x + span.value * k, way: -1 }
 })
 const put = (mm: number) => scale.value.x + scale.value.way * mm * scale.value.k
-const marks = computed(() => rulerMarks(span.value, scale.value.k).map((m) => ({ ...m, x: put(m.at) })))
+const marks = computed(() => rulerMarks(span.value, scale.value.k, shown.units).map((m) => ({ ...m, x: put(m.at) })))
 const ticks = computed(() => {
-  const all = gaugeTicks(props.blank, shown.edge).map((t) => ({ ...t, x: put(t.at), figure: length(t.at, shown.units) }))
+  const all = gaugeTicks(props.blank, shown.edge, shown.units).map((t) => ({ ...t, x: put(t.at), figure: length(t.at, shown.units) }))
   const bends = all.filter((t) => t.bend !== null).sort((a, b) => Number(b.bend === selection.shownBend) - Number(a.bend === selection.shownBend))
   const rows = placeLabels(
     bends.map((t) => ({ places: [{ x: t.x, y: 38 }, { x: t.x, y: 24 }, { x: t.x, y: 10 }], w: 56, h: 13 })),
@@ -53,8 +53,8 @@ const ticks = computed(() => {
     <svg aria-label="Gauge rule">
       <line class="base" :x1="put(0)" :x2="put(span)" :y1="BASE" :y2="BASE" />
       <g v-for="m in marks" :key="m.at">
-        <line class="base" :x1="m.x" :x2="m.x" :y1="BASE" :y2="m.isNumbered ? BASE - 9 : BASE - 4.5" />
-        <text v-if="m.isNumbered" class="figure" :x="m.x" :y="BASE + 13">{{ m.at }}</text>
+        <line class="base" :x1="m.x" :x2="m.x" :y1="BASE" :y2="m.figure ? BASE - 9 : BASE - 4.5" />
+        <text v-if="m.figure" class="figure" :x="m.x" :y="BASE + 13">{{ m.figure }}</text>
       </g>
       <g v-for="t in ticks" :key="t.key" class="tick" :class="[t.direction, { chosen: t.bend !== null && t.bend === selection.shownBend, hole: t.bend === null }]"
         :data-id="t.bend === null ? t.key : `tick-${t.bend}`"

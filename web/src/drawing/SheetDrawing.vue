@@ -3,7 +3,7 @@ import { computed, ref, watch } from 'vue'
 
 import type { Nest, Program } from '@/api/types'
 import { placeLabels } from '@/lib/labels'
-import { length } from '@/lib/length'
+import { length, sheetSize } from '@/lib/length'
 import { rulerMarks } from '@/lib/ruler'
 import type { Played } from '@/stations/usePlayback'
 import { useView } from '@/stores/view'
@@ -112,7 +112,7 @@ function middle(p: (typeof placed.value)[number]): [number, number] {
   return [p.x + x * Math.cos(t) - cy * Math.sin(t), p.y + x * Math.sin(t) + cy * Math.cos(t)]
 }
 const marks = computed(() =>
-  stock.value ? rulerMarks(stock.value.width, view.value.k).map((m) => ({ ...m, ...toScreen([m.at, 0]) })) : [],
+  stock.value ? rulerMarks(stock.value.width, view.value.k, units.units).map((m) => ({ ...m, ...toScreen([m.at, 0]) })) : [],
 )
 const used = computed(() => ({ from: toScreen([props.sheet.used_length, stock.value?.height ?? 0]), to: toScreen([props.sheet.used_length, 0]) }))
 const rest = computed(() => {
@@ -120,7 +120,7 @@ const rest = computed(() => {
   const left = s ? s.width - props.sheet.used_length : 0
   if (!s || left < 60) return null
   const at = toScreen([props.sheet.used_length + left / 2, s.height / 2])
-  return left * view.value.k > 110 ? { ...at, text: `${length(left, units.units, 0)} × ${length(s.height, units.units, 0)}` } : null
+  return left * view.value.k > 110 ? { ...at, text: sheetSize(left, s.height, units.units) } : null
 })
 const order = computed(() => (props.program ? orderNumbers(props.program) : []))
 const pierces = computed(() => props.program?.passes.flatMap((p, i) => (p.kind === 'cut' ? [{ ...toScreen(p.pierce), run: i, no: p.goes_on ? 0 : (order.value[i] ?? 0) }] : [])) ?? [])
@@ -202,7 +202,7 @@ const { pulled, pull } = usePierceDrag(
       <g v-if="head" class="head" :transform="`translate(${head.x} ${head.y})`"><circle r="6" /><path d="M-10 0H-3M3 0H10M0 -10V-3M0 3V10" /></g>
       <text v-for="p in numbers" :key="`n${p.no}`" class="no" :x="p.x" :y="p.y" :text-anchor="p.anchor">{{ p.no }}</text>
       <g v-for="m in marks" :key="m.at" class="ruler">
-        <line :x1="m.x" :x2="m.x" :y1="m.y + 3" :y2="m.y + (m.isNumbered ? 12 : 7)" /><text v-if="m.isNumbered" :x="m.x" :y="m.y + 24">{{ m.at }}</text>
+        <line :x1="m.x" :x2="m.x" :y1="m.y + 3" :y2="m.y + (m.figure ? 12 : 7)" /><text v-if="m.figure" :x="m.x" :y="m.y + 24">{{ m.figure }}</text>
       </g>
     </template>
   </svg>

@@ -1,4 +1,5 @@
 import type { Blank } from '@/api/types'
+import { length, type Units } from '@/lib/length'
 import type { Edge } from '@/stores/view'
 
 export interface Tick {
@@ -28,7 +29,7 @@ export function bendDistance(blank: Blank, edge: Edge, bend: Blank['bends'][numb
 }
 
 /** The ticks of the gauge rule: bends that run along the edge, and every hole's middle. */
-export function gaugeTicks(blank: Blank, edge: Edge): Tick[] {
+export function gaugeTicks(blank: Blank, edge: Edge, units: Units): Tick[] {
   const bends = blank.bends.flatMap((bend) => {
     const at = bendDistance(blank, edge, bend)
     return at === null ? [] : [{ key: `b${bend.id}`, at, bend: bend.id, direction: bend.direction, text: `bend ${bend.id}` }]
@@ -38,7 +39,7 @@ export function gaugeTicks(blank: Blank, edge: Edge): Tick[] {
     at: fromEdge(blank, edge, hole.at),
     bend: null,
     direction: '',
-    text: hole.diameter ? `hole ø${hole.diameter.toFixed(2)}` : `cutout ${hole.width.toFixed(2)} × ${hole.height.toFixed(2)}`,
+    text: hole.diameter ? `hole ø${length(hole.diameter, units)}` : `cutout ${length(hole.width, units)} × ${length(hole.height, units)}`,
   }))
   return [...bends, ...holes]
 }

@@ -1,6 +1,6 @@
 export type Units = 'mm' | 'in'
 
-const MM_PER_INCH = 25.4
+export const MM_PER_INCH = 25.4
 
 /** How inches are shown: decimals, or fractions down to a 16th, 32nd or 64th. */
 export type InchStyle = 'decimal' | 16 | 32 | 64
@@ -17,6 +17,18 @@ export function length(mm: number, units: Units, decimals = units === 'mm' ? 2 :
   if (units === 'in' && inchStyle !== 'decimal') return fraction(mm / MM_PER_INCH, inchStyle)
   const shown = (units === 'mm' ? mm : mm / MM_PER_INCH).toFixed(decimals)
   return Number(shown) === 0 ? shown.replace('-', '') : shown
+}
+
+/** A length with as few digits as say it: a thousandth of a millimetre or a ten-thousandth of an inch at most. */
+export function shortLength(mm: number, units: Units, decimals = units === 'mm' ? 3 : 4): string {
+  const shown = length(mm, units, decimals)
+  return shown.includes('/') ? shown : String(Number(shown))
+}
+
+/** The size of a sheet as it is called: 2500 × 1250, 96 × 48. */
+export function sheetSize(width: number, height: number, units: Units): string {
+  const decimals = units === 'mm' ? 1 : 2
+  return `${shortLength(width, units, decimals)} × ${shortLength(height, units, decimals)}`
 }
 
 /** Inches as a whole number and a fraction in lowest terms, the nearest of its denominator. */
@@ -147,7 +159,7 @@ export function readLength(text: string, units: Units): number | null {
 
 /** Several lengths as one text; inches with two blanks between, since `1 7/16` has one within. */
 export function lengthList(all: readonly number[], units: Units): string {
-  return all.map((mm) => plain(mm, units)).join(units === 'mm' ? ' ' : '  ')
+  return all.map((mm) => shortLength(mm, units)).join(units === 'mm' ? ' ' : '  ')
 }
 
 /** Read such a text; a length that stands there as it was shown stays what it was, to the last digit. */
@@ -156,16 +168,10 @@ export function readLengthList(text: string, units: Units, before: readonly numb
   const left = [...before]
   const read = words.map((word) => {
     // Each only once: rounded, two lengths may be shown alike.
-    const at = left.findIndex((mm) => plain(mm, units) === word)
+    const at = left.findIndex((mm) => shortLength(mm, units) === word)
     return at < 0 ? readLength(word, units) : (left.splice(at, 1)[0] ?? null)
   })
   return read.every((mm) => mm !== null) ? read : null
-}
-
-/** A length without zeros at its end. */
-function plain(mm: number, units: Units): string {
-  const shown = length(mm, units, units === 'mm' ? 3 : 4)
-  return shown.includes('/') ? shown : String(Number(shown))
 }
 
 export function duration(seconds: number): string {

@@ -31,7 +31,7 @@ function joints(row: Stores['cut_rows'][number]): string {
     <span class="pick"><a href="/api/stores/tables/cut-chart" download>CSV out</a><CsvIn @table="putChart" /><button v-for="one in PROCESSES" :key="one" type="button" :class="{ main: one === process }" @click="process = one">{{ one }}</button></span>
   </h1>
   <table class="rows">
-    <thead><tr><th>thickness</th><th class="left">material</th><th>kerf</th><th>feed, {{ view.units }}/min</th><th>pierce, s</th><th>lead-in</th><th>out</th><th>over</th><th class="left">corner</th><th>joints</th></tr></thead>
+    <thead><tr><th>T, {{ view.units }}</th><th class="left">material</th><th>kerf</th><th>feed, {{ view.units }}/min</th><th>pierce, s</th><th>lead-in</th><th>out</th><th>over</th><th class="left">corner</th><th>joints</th></tr></thead>
     <tbody>
       <tr v-for="row in rows" :key="row.id">
         <td class="num">{{ mm(row.thickness) }}</td><td class="left">{{ row.material }}</td><td class="num">{{ mm(row.kerf) }}</td><td class="num">{{ mm(row.feed, 0) }}</td><td class="num">{{ row.pierce_seconds.toFixed(1) }}</td>

@@ -51,12 +51,12 @@ function takeOut(gauge: Gauge): void {
       <tr v-for="g in material.gauges" :key="g.id" :class="{ picked: g.id === open }">
         <td class="num">{{ mm(g.thickness) }}</td>
         <td><input class="num short" type="text" :value="g.number" :aria-label="`Gauge number of ${g.thickness} ${material.name}`" @change="setNumber(g, $event)" /></td>
-        <td class="left"><input class="num radii" type="text" :value="radii(g)" :title="radii(g)" :aria-label="`Radii of ${g.thickness} ${material.name}`" @change="setRadii(g, $event)" /></td>
+        <td class="left room"><input class="num radii" type="text" :value="radii(g)" :title="radii(g)" :aria-label="`Radii of ${g.thickness} ${material.name}`" @change="setRadii(g, $event)" /></td>
         <td class="left"><button type="button" class="bare" :aria-label="`Chart of ${g.thickness} ${material.name}`" @click="emit('open', g.id)">{{ g.method === 'k' ? `K ${g.points[0]?.value}` : methodTitle(g.method) }}</button></td>
         <td class="num">{{ mm(g.opening, view.isMm ? 0 : 2) }}</td>
         <td class="num">{{ mm(g.least_flange, view.isMm ? 1 : 2) }}</td>
         <td class="num">{{ g.force.toFixed(0) }}</td>
-        <td>
+        <td class="acts">
           <button type="button" class="bare small" title="Start a gauge from this one" @click="copy(g)">copy</button>
           <button type="button" class="bare small" :disabled="g.parts > 0" :title="g.parts ? `${counted(g.parts, 'part uses', 'parts use')} it` : 'No part uses it'" @click="takeOut(g)">take out</button>
         </td>
@@ -67,5 +67,8 @@ function takeOut(gauge: Gauge): void {
 
 <style scoped>
 .short { width: 38px; padding: 1px 4px; }
-.radii { width: 148px; padding: 1px 4px; text-align: left; text-overflow: ellipsis; }
+.room { width: 100%; }
+.radii { width: 100%; min-width: 60px; padding: 1px 4px; text-align: left; text-overflow: ellipsis; }
+th, td { white-space: nowrap; }
+.acts button { display: block; margin-left: auto; line-height: 1.15; }
 </style>

@@ -3,7 +3,7 @@ import { computed, ref } from 'vue'
 
 import { client, take } from '@/api/client'
 import type { Stores } from '@/api/types'
-import { length } from '@/lib/length'
+import { sheetSize } from '@/lib/length'
 import { PROCESSES, type Process } from '@/lib/processes'
 import { useView } from '@/stores/view'
 
@@ -20,7 +20,6 @@ const open = ref<string | null>(null)
 /** Which opening of the editor this is: what is typed while a post is being kept, even under a new name, stays. */
 const opening = ref(0)
 const shown = computed(() => props.stores.posts.find((p) => p.post.name === open.value))
-const mm = (v: number) => length(v, view.units, 0)
 const ORIGINS = { standard: 'as it came', changed: 'changed here', own: 'made here' } as const
 const body = ({ name, process, post, width, height }: Machine) => ({ name, process: process as Process, post, width, height })
 
@@ -45,7 +44,7 @@ const valueOf = (event: Event) => (event.target as HTMLInputElement).value
     <thead><tr><th class="left">name and table, {{ view.units }}</th><th class="left">process</th><th class="left">post</th></tr></thead>
     <tbody>
       <tr v-for="m in stores.machines" :key="m.id">
-        <td class="left"><input type="text" :value="m.name" :aria-label="`Name of ${m.name}`" @change="put(m, { name: valueOf($event) })" /><p class="small quiet"><span class="num">{{ mm(m.width) }} × {{ mm(m.height) }}</span> <button type="button" class="bare small" @click="takeOut(m)">take out</button></p></td>
+        <td class="left"><input type="text" :value="m.name" :aria-label="`Name of ${m.name}`" @change="put(m, { name: valueOf($event) })" /><p class="small quiet"><span class="num">{{ sheetSize(m.width, m.height, view.units) }}</span> <button type="button" class="bare small" @click="takeOut(m)">take out</button></p></td>
         <td class="left"><select :value="m.process" :aria-label="`Process of ${m.name}`" @change="put(m, { process: valueOf($event) })"><option v-for="p in PROCESSES" :key="p">{{ p }}</option></select></td>
         <td class="left"><select :value="m.post" :aria-label="`Post of ${m.name}`" @change="put(m, { post: valueOf($event) })"><option v-for="p in stores.posts" :key="p.post.name">{{ p.post.name }}</option></select></td>
       </tr>

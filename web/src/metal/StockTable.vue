@@ -3,7 +3,7 @@ import { computed, reactive, ref } from 'vue'
 
 import { client, take } from '@/api/client'
 import type { Stores } from '@/api/types'
-import { length } from '@/lib/length'
+import { length, sheetSize } from '@/lib/length'
 import CsvIn from '@/shell/CsvIn.vue'
 import LengthField from '@/shell/LengthField.vue'
 import NumberField from '@/shell/NumberField.vue'
@@ -59,7 +59,7 @@ async function add(): Promise<void> {
     <tbody>
       <tr v-for="sheet in stores.sheets" :key="sheet.id">
         <td><svg :viewBox="`-20 ${-sheet.height - 20} ${sheet.width + 40} ${sheet.height + 40}`" aria-hidden="true"><path :d="sheet.path" transform="scale(1 -1)" /></svg></td>
-        <td class="left">{{ sheet.name }} <button v-if="sheet.count === 0" type="button" class="bare small" @click="takeOut(sheet)">take out</button><p class="quiet small"><span class="num">{{ mm(sheet.width, 0) }} × {{ mm(sheet.height, 0) }} × {{ mm(sheet.thickness) }}</span> {{ sheet.material }}{{ sheet.is_remnant ? ', remnant' : '' }}</p></td>
+        <td class="left">{{ sheet.name }} <button v-if="sheet.count === 0" type="button" class="bare small" @click="takeOut(sheet)">take out</button><p class="quiet small"><span class="num">{{ sheetSize(sheet.width, sheet.height, view.units) }} × {{ mm(sheet.thickness) }}</span> {{ sheet.material }}{{ sheet.is_remnant ? ', remnant' : '' }}</p></td>
         <td class="left"><select :value="sheet.grain" :aria-label="`Grain of ${sheet.name}`" @change="set(sheet, { grain: ($event.target as HTMLSelectElement).value === '90' ? 90 : 0 })"><option :value="0">↔</option><option :value="90">↕</option></select></td>
         <td><NumberField :model-value="sheet.cost" :label="`Cost of ${sheet.name}`" :min="0" placeholder="by kg" title="Left empty: by mass at the price of its material" @update:model-value="set(sheet, { cost: $event })" /></td>
         <td><NumberField :model-value="sheet.count" :label="`Count of ${sheet.name}`" :min="0" whole @update:model-value="set(sheet, { count: $event })" /></td>
@@ -76,6 +76,7 @@ td select { width: 46px; padding: 1px 3px; }
 td input { width: 58px; padding: 1px 5px; }
 svg { width: 30px; height: 24px; display: block; }
 td.left, td.left p { white-space: normal; }
+.num { white-space: nowrap; }
 path { fill: var(--silhouette); }
 .fresh { display: grid; grid-template-columns: 1fr 1fr 1fr; gap: 6px 10px; margin-bottom: 10px; align-items: end; }
 .fresh label { display: grid; gap: 2px; color: var(--quiet); font-size: 12px; }

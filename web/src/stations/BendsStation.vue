@@ -47,7 +47,7 @@ function move(bend: number, by: number): void {
       <GaugeRule :blank="blank" :view="flatView" />
     </template>
   </main>
-  <SlipPane :order="order" :title="line?.name ?? 'Bends'" :note="blank ? `${counted(blank.bends.length, 'bend')} · ${(total / (view.isMm ? 1000 : 25.4)).toFixed(2)} ${view.isMm ? 'm' : 'in'} in all` : ''">
+  <SlipPane :order="order" :title="line?.name ?? 'Bends'" :note="blank ? `${counted(blank.bends.length, 'bend')} · ${(total / (view.isMm ? 1000 : 25.4)).toFixed(2)} ${view.isMm ? 'm' : 'in'} altogether` : ''">
     <template v-if="blank">
       <section>
         <h2>Bend table <span>distances from the {{ view.edge }} edge, {{ view.units }}</span></h2>

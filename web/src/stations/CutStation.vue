@@ -9,7 +9,7 @@ import SheetDrawing from '@/drawing/SheetDrawing.vue'
 import SheetStrip from '@/drawing/SheetStrip.vue'
 import { counted } from '@/lib/counted'
 import { gaugeText } from '@/lib/gauges'
-import { duration, length, longLength } from '@/lib/length'
+import { duration, length, longLength, sheetSize } from '@/lib/length'
 import type { Process } from '@/lib/processes'
 import ProblemNote from '@/shell/ProblemNote.vue'
 import SlipPane from '@/shell/SlipPane.vue'
@@ -76,7 +76,7 @@ const figures = computed(() => (isOfThisNest.value ? cut.value?.sheets.find((s) 
       <div v-if="!nest.nest || !sheet" class="empty"><h1>There is no nest to cut</h1><p>Nest the order first; its sheets are cut here.</p><RouterLink class="button-link" :to="`/orders/${order.id}/nest`">Go to the nest</RouterLink></div>
       <template v-else>
         <div class="title" :class="{ 'is-computing': isStale }">
-          <p><b>Sheet {{ sheet.number }} of {{ nest.sheets.length }}</b> <span v-if="stock" class="quiet">{{ gaugeText(stock.thickness, stock.material) }} · {{ length(stock.width, view.units, 0) }} × {{ length(stock.height, view.units, 0) }} · red: pierce and lead-in, dotted: rapid<template v-if="figures?.mark_length">, violet: marked</template></span></p>
+          <p><b>Sheet {{ sheet.number }} of {{ nest.sheets.length }}</b> <span v-if="stock" class="quiet">{{ gaugeText(stock.thickness, stock.material) }} · {{ sheetSize(stock.width, stock.height, view.units) }} · red: pierce and lead-in, dotted: rapid<template v-if="figures?.mark_length">, violet: marked</template></span></p>
           <p v-if="figures" class="share"><b>{{ duration(figures.seconds) }}</b> <span class="quiet">{{ counted(figures.pierces, 'pierce') }} · cut {{ longLength(figures.cut_length, view.units) }} · leads {{ longLength(figures.lead_length, view.units) }} · rapid {{ longLength(figures.rapid_length, view.units) }} {{ view.units }} · kerf {{ length(figures.kerf, view.units) }}</span></p>
           <p v-else class="share"><span class="quiet">{{ isOpen ? 'The paths are being planned and proved.' : 'No paths yet for this nest. Choose how to cut in the slip, then plan the paths.' }}</span></p>
         </div>

@@ -6,7 +6,7 @@ import { client, take } from '@/api/client'
 import type { Nest, NestRules } from '@/api/types'
 import { counted } from '@/lib/counted'
 import { gaugeText } from '@/lib/gauges'
-import { length } from '@/lib/length'
+import { sheetSize } from '@/lib/length'
 import LengthField from '@/shell/LengthField.vue'
 import NumberField from '@/shell/NumberField.vue'
 import { tell } from '@/shell/tell'
@@ -33,7 +33,6 @@ watch(
   },
   { immediate: true },
 )
-const mm = (v: number) => length(v, view.units, view.isMm ? 0 : 1)
 const gauges = computed(() => [...new Set(props.nest.choices.map((c) => gaugeText(c.thickness, c.material)))])
 const sheetsOf = (gauge: string) => props.nest.choices.filter((c) => gaugeText(c.thickness, c.material) === gauge)
 const canStart = computed(() => rules.turns.length > 0 && rules.sheets.length > 0)
@@ -75,7 +74,7 @@ async function stop(): Promise<void> {
       <p class="quiet small">{{ gauge }}</p>
       <label v-for="s in sheetsOf(gauge)" :key="s.id">
         <input v-model="rules.sheets" type="checkbox" :value="s.id" />
-        <span>{{ s.is_remnant ? `remnant ${s.name}, ` : '' }}<span class="num">{{ mm(s.width) }} × {{ mm(s.height) }}</span></span><span class="num">{{ s.count }}</span>
+        <span>{{ s.is_remnant ? `remnant ${s.name}, ` : '' }}<span class="num">{{ sheetSize(s.width, s.height, view.units) }}</span></span><span class="num">{{ s.count }}</span>
       </label>
     </div>
   </section>

@@ -8,7 +8,7 @@ import SheetDrawing from '@/drawing/SheetDrawing.vue'
 import SheetStrip from '@/drawing/SheetStrip.vue'
 import { counted } from '@/lib/counted'
 import { gaugeText } from '@/lib/gauges'
-import { length } from '@/lib/length'
+import { length, sheetSize } from '@/lib/length'
 import ProblemNote from '@/shell/ProblemNote.vue'
 import SlipPane from '@/shell/SlipPane.vue'
 import { useView } from '@/stores/view'
@@ -71,7 +71,6 @@ for (const [name, act] of Object.entries(acts)) {
   window.addEventListener(`kaigata:${name}`, listen)
   onScopeDispose(() => window.removeEventListener(`kaigata:${name}`, listen))
 }
-const mm = (v: number, d = 0) => length(v, view.units, view.isMm ? d : 2)
 </script>
 
 <template>
@@ -85,8 +84,8 @@ const mm = (v: number, d = 0) => length(v, view.units, view.isMm ? d : 2)
       </div>
       <template v-else-if="sheet && stock">
         <div class="title" :class="{ 'is-computing': isStale }">
-          <p><b>Sheet {{ sheet.number }} of {{ nest.sheets.length }}</b> <span class="quiet">{{ gaugeText(stock.thickness, stock.material) }} · {{ mm(stock.width) }} × {{ mm(stock.height) }} · work zero lower left</span></p>
-          <p class="share"><b>{{ (nest.utilisation * 100).toFixed(1) }} %</b> <span class="quiet">of the metal used, all sheets · this sheet {{ (sheet.utilisation * 100).toFixed(1) }} %, used length {{ mm(sheet.used_length, 1) }}, {{ counted(sheet.placements.length, 'part') }}</span></p>
+          <p><b>Sheet {{ sheet.number }} of {{ nest.sheets.length }}</b> <span class="quiet">{{ gaugeText(stock.thickness, stock.material) }} · {{ sheetSize(stock.width, stock.height, view.units) }} · work zero lower left</span></p>
+          <p class="share"><b>{{ (nest.utilisation * 100).toFixed(1) }} %</b> <span class="quiet">of the metal used, all sheets · this sheet {{ (sheet.utilisation * 100).toFixed(1) }} %, used length {{ length(sheet.used_length, view.units, view.isMm ? 1 : 2) }}, {{ counted(sheet.placements.length, 'part') }}</span></p>
         </div>
         <RunNote :run="nest.run" what="Nesting" />
         <div class="draw"><SheetDrawing :nest="nest" :sheet="sheet" :picked="picked" :locked="locked" :may-move="mayMove" :is-stale="isStale" @pick="hands.pick" @move="hands.move" /></div>

@@ -31,7 +31,8 @@ const groups = computed(() =>
     files: (packet.value?.files ?? []).filter((f) => (f.name.includes('/') ? f.name.split('/')[0] : '') === folder),
   })).filter((g) => g.files.length),
 )
-const checks = computed(() => props.order.stations.slice(0, 5).map((s) => ({ name: s.name, state: s.state, note: s.note, isGood: s.state === 'stamped' })))
+const WORDS = { nothing: 'not stamped', 'in work': 'in work', stamped: 'stamped', stale: 'changed since' } as const
+const checks = computed(() => props.order.stations.slice(0, 5))
 
 async function pack(): Promise<void> {
   try {
@@ -68,7 +69,7 @@ async function pack(): Promise<void> {
     <section>
       <h2>The way here</h2>
       <dl class="facts checks">
-        <template v-for="c in checks" :key="c.name"><dt>{{ c.name }}</dt><dd :class="{ up: c.isGood, bad: c.state === 'stale' }">{{ c.state }}</dd><dd class="unit" :title="c.note" /></template>
+        <template v-for="c in checks" :key="c.name"><dt>{{ c.name }}</dt><dd :class="{ up: c.state === 'stamped', bad: c.state === 'stale' }" :title="c.note">{{ WORDS[c.state] }}</dd></template>
       </dl>
     </section>
     <div class="actions">
@@ -87,5 +88,5 @@ async function pack(): Promise<void> {
 .files { padding: 8px 14px 20px; }
 tbody th { padding-top: 12px; }
 .hash { font-size: 12px; color: var(--quiet); }
-.checks { grid-template-columns: 1fr auto 4px; }
+.checks { grid-template-columns: 1fr auto; }
 </style>
