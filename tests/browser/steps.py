@@ -18,4 +18,4 @@ def planned(bench):
         lambda: run_of(bench) != before and run_of(bench).endswith("done"), "the paths planned", 90
     )
     # The route card follows at once.
-    bench.wait(".card .cell[data-station='5']", text="not yet stamped", seconds=3)
+    bench.wait(".card .cell[data-station='5']", text="not yet stamped", seconds=10)

@@ -164,6 +164,42 @@ def test_reader_refuses_what_a_machine_could_not_keep_off(program, text):
         read_program(program, find_post("machine-kerf"), radius=0.2)
 
 
+ARCS = """G21
+G0 X10.4329 Y98.4873
+M3
+G42 G1 X11.1051 Y96.0343
+G3 X10.1504 Y93.8579 I2.2776 J-2.2966
+G3 X10.7455 Y89.1084 {centre}
+M5
+G40
+"""
+"""Two arcs that meet in an inside corner of 2°, the second with a centre of its own."""
+
+
+def test_an_inside_corner_that_rounding_has_moved_off_its_arcs_is_refused():
+    """The first arc ends 0.00005 mm farther out than it began, where 0.00003 are too many."""
+    post = find_post("machine-kerf")
+    with pytest.raises(InputError, match=r"inside corner at 10\.15, 93\.86"):
+        read_program(ARCS.format(centre="I12.3861 J-0.8601"), post, radius=0.05)
+
+    # Rounder, the second arc makes a corner that is deep enough.
+    (cut,) = read_program(ARCS.format(centre="I4.3861 J-1.8624"), post, radius=0.05)
+    assert len(cut.segments) == 3
+
+
+def test_courses_that_only_touch_are_no_corner():
+    """The way in runs half the kerf beside the middle of a slot of two kerfs."""
+    program = (
+        "G21\nG0 X5 Y0.1\nM3\nG42 G1 X0 Y0.1\nG2 X0.1 Y0.2 I0.1 J0\nG1 X9 Y0.2\n"
+        "G2 X9 Y0 I0 J-0.1\nG1 X0.1 Y0\nG2 X0 Y0.1 I0 J0.1\nM5\nG40\n"
+    )
+    post = find_post("machine-kerf")
+
+    assert read_program(program, post, radius=0.04)
+    with pytest.raises(InputError, match=r"inside corner at 0\.00, 0\.10"):
+        read_program(program, post, radius=0.05)
+
+
 def test_a_square_kept_off_by_the_machine_runs_round_its_corners():
     corners = ["X10 Y0", "X10 Y10", "X0 Y10", "X0 Y0", "X6 Y0"]
     lines = ["G21", "G0 X5 Y-3", "M3", "G42 G1 X5 Y0", *(f"G1 {c}" for c in corners), "M5", "G40"]

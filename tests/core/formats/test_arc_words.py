@@ -1,6 +1,8 @@
 """Arcs in a program's decimals, and what a machine that keeps the kerf off makes of them."""
 
 import math
+import random
+from statistics import fmean
 
 import pytest
 from hypothesis import given
@@ -53,6 +55,23 @@ def test_a_fillet_turns_nowhere_to_the_right_of_its_lines(x, y, heading, radius,
     assert math.dist(middle, (at[0] + cx, at[1] + cy)) == pytest.approx(
         math.hypot(cx, cy), abs=0.0012
     )
+
+
+def test_where_a_machine_offsets_arcs_their_ends_are_as_far_from_the_centre():
+    """A controller takes one of the two radii for the whole arc."""
+    rng = random.Random(5)
+    plain, even = [], []
+    for _ in range(200):
+        x, y, heading = (rng.uniform(-500, 500) for _ in range(3))
+        arc = arc_of(x, y, heading, rng.uniform(2, 90), rng.uniform(0.2, 3))
+        at, to = rounded(arc.start), rounded(arc.end)
+        near, made = (rounded_arc(at, to, arc, 4, joints) for joints in (None, Joints()))
+        plain.append(near.parted)
+        even.append(made.parted)
+        assert math.dist(made.centre, near.centre) < 10 * LAST
+
+    assert fmean(even) < LAST / 10
+    assert fmean(even) < fmean(plain) / 3
 
 
 @given(places, places, angles, st.floats(0.5, 50), st.floats(0.3, 3))

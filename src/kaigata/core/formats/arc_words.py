@@ -16,6 +16,13 @@ _MOST_LEAN = 60
 _RADII = 5.0
 """Decimals by which the radii at an arc's two ends may differ for the sake of its joints."""
 
+_EVEN = 0.1
+"""Decimals by which they had better not differ where a machine offsets the arc: it takes one of
+them for the whole, and finds a shallow inside corner at the other end farther on than it is."""
+
+_MOST_FAR = 5
+"""Decimals by which a centre may lie farther along for that."""
+
 
 @dataclass(frozen=True, slots=True)
 class Joints:
@@ -76,7 +83,32 @@ def rounded_arc(
         leant = _nearest(at, to, centre, math.copysign(1.0, arc.bulge), decimals, joints)
         if leant.turned < best.turned and leant.parted <= _RADII * last:
             best = leant
+    if joints and best.parted > _EVEN * last:
+        side = math.copysign(1.0, arc.bulge)
+        evener = [_arc(at, to, c, side, joints) for c in _between(at, to, best.centre, decimals)]
+        best = min(best, *evener, key=lambda a: (a.turned, a.parted))
     return best
+
+
+def _between(at: Point, to: Point, centre: Point, decimals: int) -> list[Point]:
+    """Return centres near one that lie as far from both ends as rounding lets them.
+
+    They lie along the line through the chord's middle and upright on it, a decimal apart in the
+    coordinate that changes faster on it, the other one rounded.
+    """
+    last = 10.0**-decimals
+    dx, dy = to[0] - at[0], to[1] - at[1]
+    half = (dx * dx + dy * dy) / 2
+    out = []
+    for k in range(-_MOST_FAR, _MOST_FAR + 1):
+        if abs(dx) >= abs(dy):
+            y = centre[1] + k * last
+            x = (half - y * dy) / dx
+        else:
+            x = centre[0] + k * last
+            y = (half - x * dx) / dy
+        out.append((round(x, decimals), round(y, decimals)))
+    return out
 
 
 def _nearest(

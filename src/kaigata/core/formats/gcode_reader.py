@@ -226,7 +226,7 @@ def _go(head: _Head, values: dict[str, float], where: str) -> None:
             if "R" in values
             else (start[0] + values.get("I", 0.0) * k, start[1] + values.get("J", 0.0) * k)
         )
-        moves = _arc(start, to, centre, where, left=left)
+        moves = _arc(start, to, centre, where, left=left, as_begun=head.keeps)
     if head.keeps:
         head.chain.extend(moves)
         head.off += 0 if head.beam else len(moves)
@@ -247,10 +247,19 @@ def _centre_by_radius(at: Point, to: Point, radius: float, where: str, *, left: 
     return ((at[0] + to[0]) / 2 - dy * side, (at[1] + to[1]) / 2 + dx * side)
 
 
-def _arc(at: Point, to: Point, centre: Point, where: str, *, left: bool) -> list[Segment]:
+def _arc(
+    at: Point, to: Point, centre: Point, where: str, *, left: bool, as_begun: bool
+) -> list[Segment]:
+    """Return an arc in pieces.
+
+    With ``as_begun`` it keeps the radius that it begins with, as controllers do to offset it.
+    """
     r0, r1 = math.dist(at, centre), math.dist(to, centre)
     if abs(r0 - r1) > _RADII:
         raise InputError(f"the radii of an arc are {r0:.4f} and {r1:.4f}", where=where)
+    if as_begun and r1 > 0:
+        (x, y), k = centre, r0 / r1
+        to, r1 = (x + (to[0] - x) * k, y + (to[1] - y) * k), r0
     first = math.atan2(at[1] - centre[1], at[0] - centre[0])
     last = math.atan2(to[1] - centre[1], to[0] - centre[0])
     sweep = (last - first if left else first - last) % (2 * math.pi) or 2 * math.pi

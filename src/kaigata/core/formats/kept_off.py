@@ -19,6 +19,10 @@ TANGENT = 1e-4
 _CLEARLY = 1.05
 """How much farther off the other crossing must be for one to be clearly the nearest."""
 
+_DOUBT = 1e-4
+"""mm: courses that no longer cross when one is moved aside by so little only touch, and what a
+controller finds there hangs on its rounding."""
+
 
 def kept_off(chain: Sequence[Segment], at: Point, r: float, where: str) -> list[list[Segment]]:
     """Return a contour as the tool's centre runs it, kept a radius to its right, move by move.
@@ -29,7 +33,8 @@ def kept_off(chain: Sequence[Segment], at: Point, r: float, where: str) -> list[
     Parameters
     ----------
     chain : sequence of Segment
-        The moves while G42 holds, mm.
+        The moves while G42 holds, mm. An arc has the radius that it begins with, so it may end a
+        trifle beside the next move's start.
     at : point
         Where the head stands before them.
     r : float
@@ -54,6 +59,8 @@ def kept_off(chain: Sequence[Segment], at: Point, r: float, where: str) -> list[
         (ux, uy), (vx, vy) = before.heading(1.0), after.heading(0.0)
         sine, cosine = ux * vy - uy * vx, ux * vx + uy * vy
         if abs(sine) < TANGENT and cosine > 0:
+            last = out[-1][-1]
+            out[-1][-1] = Segment(last.start, wanted.start, last.bulge)
             out.append([wanted])
         elif sine > 0:
             turn = bulge_of_sweep(math.atan2(sine, cosine))
@@ -94,9 +101,30 @@ def _cut_short(
         p = found[0]
         until, since = before.share_of(p), after.share_of(p)
         slack = LENGTH / before.length, LENGTH / after.length
-        if -slack[0] < until < 1 + slack[0] and -slack[1] < since < 1 + slack[1]:
-            return before.part(0.0, min(1.0, until)), after.part(max(0.0, since), 1.0)
+        # A line may run on to the crossing, an arc may not.
+        until = min(1.0, until) if until < 1 + slack[0] else until
+        since = max(0.0, since) if since > -slack[1] else since
+        is_left = until > -slack[0] and (before.is_line or until <= 1)
+        is_begun = since < 1 + slack[1] and (after.is_line or since >= 0)
+        if is_left and is_begun and _is_crossed(before, until, after, since):
+            return before.part(0.0, until), after.part(since, 1.0)
     x, y = corner
     raise InputError(
         f"the kerf does not fit into the inside corner at {x:.2f}, {y:.2f}", where=where
     )
+
+
+def _is_crossed(before: Segment, until: float, after: Segment, since: float) -> bool:
+    """Whether two courses still cross, near where they do, when one is moved by ``_DOUBT``.
+
+    Of two curves that meet at an angle whose sine is s and that part by a curvature k, one may be
+    moved by s² / 2k before they only touch.
+    """
+    (ux, uy), (vx, vy) = before.heading(until), after.heading(since)
+    sine, cosine = ux * vy - uy * vx, ux * vx + uy * vy
+    parting = abs(_curvature(before) * math.copysign(1.0, cosine) - _curvature(after))
+    return sine * sine > 2 * parting * _DOUBT
+
+
+def _curvature(segment: Segment) -> float:
+    return 0.0 if segment.is_line else math.copysign(1 / segment.radius, segment.bulge)
