@@ -562,6 +562,21 @@ def test_a_web_of_skeleton_that_two_kerfs_take_is_told_with_its_place(gap, is_lo
         assert found[0].at[1] == pytest.approx(80 + gap / 2)
 
 
+@pytest.mark.parametrize(("kerfs", "is_twice"), [(1.0, True), (1.5, False)])
+def test_edges_just_the_kerf_apart_are_said_to_be_cut_twice(kerfs, is_twice):
+    gap = kerfs * rules("laser").kerf
+    known = plates([("plate", 20, 20), ("plate", 20, 80 + gap)])
+    twice = known.path(rules("laser"))
+    once = known.path(rules("laser"), common_cut=True)
+
+    found = [f for f in twice.findings if f.code == "cut-twice"]
+    assert bool(found) is is_twice
+    assert "cut-twice" not in {f.code for f in once.findings}
+    if is_twice:
+        assert found[0].text.startswith("100 mm of edges lie just the kerf apart")
+        assert found[0].at[1] == pytest.approx(80 + gap / 2)
+
+
 @pytest.mark.parametrize("at", [0.1, 0.5, 0.9])
 def test_a_loop_keeps_off_the_edge_on_which_the_path_is_entered(at):
     # An arm over a plate, 5 mm apart: the loop at the arm's end would reach across.

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections import Counter
 from collections.abc import Iterator, Sequence
 
@@ -14,12 +15,21 @@ from shapely.strtree import STRtree
 from kaigata.core.cut.joints import joints_wanted
 from kaigata.core.cut.lead import Lead
 from kaigata.core.cut.passes import CutRules, Gap, Pass, line_of
+from kaigata.core.cut.shared import sharing
 from kaigata.core.findings import Finding, Level, counted
 from kaigata.core.nest import Placement
 from kaigata.core.plane import Point
 from kaigata.core.plane.tolerance import SAME
 
-__all__ = ["UNDER_KERF", "crowding", "few_joints", "hole_marked", "lost_webs", "tight_lead"]
+__all__ = [
+    "UNDER_KERF",
+    "crowding",
+    "cut_twice",
+    "few_joints",
+    "hole_marked",
+    "lost_webs",
+    "tight_lead",
+]
 
 UNDER_KERF = frozenset({"spacing-under-kerf", "margin-under-kerf"})
 """Codes of the findings that parts lie where no path can cut them."""
@@ -121,6 +131,20 @@ def lost_webs(
         "to two kerfs and more if it has to.",
         at=at,
     )
+
+
+def cut_twice(passes: Sequence[Pass]) -> Iterator[Finding]:
+    """Yield a finding where edges lie just the kerf apart and are not cut in common."""
+    twice = [(p.left_out(g), g) for p in sharing(passes) for g in p.gaps if g.kind == "shared"]
+    if twice:
+        length = math.fsum(s.length for segments, _ in twice for s in segments)
+        yield Finding(
+            level=Level.WARNING,
+            code="cut-twice",
+            text=f"{length:.0f} mm of edges lie just the kerf apart and are cut twice, the second "
+            "time along a kerf that is open. Cut edges a kerf apart once, or widen the spacing.",
+            at=twice[0][1].at,
+        )
 
 
 def crowding(

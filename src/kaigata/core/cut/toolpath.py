@@ -15,7 +15,14 @@ from shapely.strtree import STRtree
 from kaigata.core.cut.corners import cornered
 from kaigata.core.cut.detour import Freed
 from kaigata.core.cut.joints import jointed, require_joints
-from kaigata.core.cut.judge import crowding, few_joints, hole_marked, lost_webs, tight_lead
+from kaigata.core.cut.judge import (
+    crowding,
+    cut_twice,
+    few_joints,
+    hole_marked,
+    lost_webs,
+    tight_lead,
+)
 from kaigata.core.cut.kerf import KerfLoop, kerf_loops
 from kaigata.core.cut.lead import (
     Lead,
@@ -121,10 +128,8 @@ def tool_path(
     require_joints(rules)
     by_hand = wishes.by_hand.get(sheet.number, ByHand())
     laid = _laid(order, sheet, wishes.zero)
-    findings = [
-        *crowding(laid.placements, laid.materials, laid.edge, rules.kerf),
-        *lost_webs(laid.placements, laid.materials, rules.kerf),
-    ]
+    webs = list(lost_webs(laid.placements, laid.materials, rules.kerf))
+    findings = [*crowding(laid.placements, laid.materials, laid.edge, rules.kerf), *webs]
     scrap = Scrap(laid.edge, laid.materials, rules.kerf)
     tasks, drilled = [], []
     loops = _loops(order, laid, rules, findings)
@@ -140,6 +145,8 @@ def tool_path(
     passes = _passes([(tasks[at], entry) for at, entry in order_of], laid, rules, wishes, scrap)
     _require_all_named(passes, by_hand.order)
     findings += few_joints(passes, rules)
+    if webs and not wishes.common_cut:
+        findings += cut_twice(passes)
     marks = _marks(order, sheet, wishes, drilled, laid, findings)
     strokes = _scrap_cuts(sheet, laid, rules, wishes)
     runs = _runs(passes, marks, strokes, laid, round_freed=wishes.round_freed)
