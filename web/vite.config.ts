@@ -6,5 +6,5 @@ export default defineConfig({
   resolve: { alias: { '@': new URL('./src', import.meta.url).pathname } },
   build: { chunkSizeWarningLimit: 1500 },
   server: { proxy: { '/api': 'http://127.0.0.1:8420' } },
-  test: { environment: 'node', include: ['tests/**/*.test.ts'] },
+  test: { environment: 'node', css: true, include: ['tests/**/*.test.ts'] },
 })

@@ -103,6 +103,21 @@ def test_inches_show_the_same_blank(bench):
     bench.click(".units button", text="mm")
 
 
+def test_the_night_shift_is_dark_and_stays_after_a_reload(bench):
+    def paper():
+        return bench.wait("aside.slip").value_of_css_property("background-color")
+
+    day = paper()
+    bench.click(".shift button", text="night")
+    bench.until(lambda: paper() != day, "a dark page")
+    bench.browser.refresh()
+    bench.wait("html[data-shift='night'] svg.flat .bend")
+    bench.wait(".folded canvas")
+    assert paper() != day
+    bench.click(".shift button", text="day")
+    bench.until(lambda: paper() == day, "a light page")
+
+
 def test_the_dxf_that_is_downloaded_is_the_blank_that_is_shown(bench, tmp_path):
     drawing = bench.download(".files a", text="DXF", name="Tool-tray.dxf")
     data = bench.download(".files a", text="Blank JSON", name="Tool-tray.blank.json")

@@ -25,5 +25,5 @@ const tone = computed(() => (props.isChosen ? 'chosen' : props.isUp ? 'up' : 'do
 .mark.down { color: var(--down); }
 .mark.chosen { color: var(--dye); }
 .mark.chosen polygon { fill: var(--dye); }
-.mark.chosen text { fill: #fff; }
+.mark.chosen text { fill: var(--on-tone); }
 </style>

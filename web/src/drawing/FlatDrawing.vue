@@ -116,7 +116,7 @@ function lineClass(bend: Bend): Record<string, boolean> {
 .bend .ink { stroke: currentColor; stroke-width: 1.4; stroke-dasharray: 13 5; }
 .bend.down .ink { stroke-dasharray: 11 4 1.5 4; }
 .bend .reach { stroke: transparent; stroke-width: 12; }
-.bend.chosen .reach { stroke: #2c4a8c33; }
+.bend.chosen .reach { stroke: color-mix(in srgb, var(--dye) 20%, transparent); }
 .bend.chosen .ink { stroke: var(--dye); stroke-width: 2.4; }
 .label { cursor: pointer; }
 .label rect { fill: var(--blank); }
@@ -130,7 +130,7 @@ function lineClass(bend: Bend): Record<string, boolean> {
 .size text { font: 600 15px var(--figures); text-anchor: middle; paint-order: stroke; stroke: var(--paper); stroke-width: 10px; fill: var(--ink); }
 .finding path { fill: var(--ochre); }
 .finding.error path { fill: var(--oxide); }
-.finding text { fill: #fff; font: 600 11px var(--figures); text-anchor: middle; }
+.finding text { fill: var(--on-tone); font: 600 11px var(--figures); text-anchor: middle; }
 .finding { cursor: pointer; }
 .finding.note path { fill: var(--quiet); }
 .ring { fill: none; stroke: transparent; stroke-width: 2.5; }

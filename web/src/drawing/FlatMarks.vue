@@ -41,7 +41,7 @@ const changes = computed(() => props.blank.changes.flatMap((c) => (c.at ? [{ ...
 
 <style scoped>
 .before { fill: none; stroke: var(--ochre); stroke-width: 1.3; stroke-dasharray: 3 3; vector-effect: non-scaling-stroke; }
-.overlap { fill: #a3262a44; stroke: var(--oxide); stroke-width: 1.3; vector-effect: non-scaling-stroke; }
+.overlap { fill: color-mix(in srgb, var(--oxide) 27%, transparent); stroke: var(--oxide); stroke-width: 1.3; vector-effect: non-scaling-stroke; }
 .change circle { fill: var(--paper); stroke: var(--ochre); stroke-width: 1.5; }
 .change text { font: 600 11px var(--figures); fill: var(--ochre); text-anchor: middle; }
 .mark path, .mark circle { fill: none; stroke: var(--mark); stroke-width: 1.3; stroke-dasharray: 1.5 2.5; }

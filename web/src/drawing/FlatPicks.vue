@@ -52,8 +52,8 @@ function pickEdge(turn: number): void {
 <style scoped>
 .panel, .edge, .corner { cursor: pointer; }
 .panel rect { fill: var(--dye); }
-.panel text { fill: #fff; font: 600 14px var(--figures); text-anchor: middle; }
-.edge { stroke: #2c4a8c55; stroke-width: 9; }
+.panel text { fill: var(--on-tone); font: 600 14px var(--figures); text-anchor: middle; }
+.edge { stroke: color-mix(in srgb, var(--dye) 33%, transparent); stroke-width: 9; }
 .edge:hover { stroke: var(--dye); }
 .corner { fill: var(--paper); stroke: var(--dye); stroke-width: 2; }
 .corner:hover, .corner.chosen { fill: var(--dye); }

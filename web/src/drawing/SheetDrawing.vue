@@ -214,18 +214,18 @@ const { pulled, pull } = usePierceDrag(
 .sheet { width: 100%; height: 100%; display: block; }
 .stock { fill: var(--room); stroke: var(--ink); stroke-width: 1.5; vector-effect: non-scaling-stroke; }
 .part { fill: var(--metal); stroke: var(--ink); stroke-width: 1; vector-effect: non-scaling-stroke; cursor: pointer; }
-.part:hover { fill: #cbd3d6; }
-.part.chosen { fill: #cad3e9; stroke: var(--dye); stroke-width: 2; }
+.part:hover { fill: var(--metal-near); }
+.part.chosen { fill: var(--metal-chosen); stroke: var(--dye); stroke-width: 2; }
 .part.locked { stroke-width: 2.4; stroke-dasharray: 1 3; }
-.part.broken { fill: #f0d9d9; stroke: var(--oxide); stroke-width: 2; }
+.part.broken { fill: var(--metal-broken); stroke: var(--oxide); stroke-width: 2; }
 .part.freed { fill: var(--paper); stroke: var(--silhouette); stroke-width: 1; stroke-dasharray: 3 3; }
-.part.faint:not(.freed) { stroke: none; fill: #e3e6e4; }
-.stale .part { fill: #e4e4df; stroke: var(--quiet); }
+.part.faint:not(.freed) { stroke: none; fill: var(--metal-faint); }
+.stale .part { fill: var(--metal-faint); stroke: var(--quiet); }
 .used { stroke: var(--quiet); stroke-width: 1.4; stroke-dasharray: 2 4; fill: none; }
 .rest text { fill: var(--quiet); text-anchor: middle; font: 14px var(--narrow); }
 .rest .figure { font: 12.5px var(--figures); }
 .name { font: 12px var(--figures); text-anchor: middle; fill: var(--ink); pointer-events: none; paint-order: stroke; stroke: var(--metal); stroke-width: 6px; stroke-linejoin: round; }
-.name.chosen { stroke: #cad3e9; }
+.name.chosen { stroke: var(--metal-chosen); }
 .lock text { font: 11px var(--narrow); fill: var(--quiet); text-anchor: middle; pointer-events: none; paint-order: stroke; stroke: var(--metal); stroke-width: 4px; }
 .kerf { fill: none; stroke: var(--dye); vector-effect: non-scaling-stroke; }
 .lead { fill: none; stroke: var(--oxide); stroke-width: 1.4; vector-effect: non-scaling-stroke; }
@@ -241,7 +241,7 @@ const { pulled, pull } = usePierceDrag(
 .pass.mark .kerf { stroke: var(--mark); stroke-dasharray: 1 2; }
 .pass.scrap .kerf { stroke: var(--quiet); }
 .pass.looked .kerf { stroke: var(--oxide); }
-.no { pointer-events: none; font: 10px var(--figures); fill: var(--ink); paint-order: stroke; stroke: #fcfbf7; stroke-width: 2.5px; }
+.no { pointer-events: none; font: 10px var(--figures); fill: var(--ink); paint-order: stroke; stroke: var(--paper); stroke-width: 2.5px; }
 .ruler line { stroke: var(--quiet); }
 .ruler text { font: 11px var(--figures); fill: var(--quiet); text-anchor: middle; }
 </style>

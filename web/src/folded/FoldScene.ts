@@ -2,7 +2,6 @@ import {
   AmbientLight,
   type BufferAttribute,
   type BufferGeometry,
-  Color,
   DirectionalLight,
   Group,
   type LineBasicMaterial,
@@ -25,13 +24,11 @@ import type { Mesh as MeshData, Piece } from '@/api/types'
 
 import { foldPoint, type Share } from './fold'
 import { frameView } from './frameView'
-import { buildPiece, covers, DOWN_FACE, UP_FACE, type Part3 } from './part3'
+import { buildPiece, covers, type Part3, type Tones } from './part3'
 import { nearestCorner, Pointers, type Spot } from './pointers'
 import { placeCut, type Axis } from './section'
+import { tone } from './tone'
 
-const CHOSEN = new Color('#8ba0d0')
-const HURT = new Color('#c96a6d')
-const DYE = 0x2c4a8c
 
 export interface Picked {
   bend: number | null
@@ -56,7 +53,10 @@ export class FoldScene {
   private frame = 0
   private radius = 100
   private chosen: Part3 | undefined
-  private readonly halo = new LineSegments2(new LineSegmentsGeometry(), new LineMaterial({ color: DYE, linewidth: 4 }))
+  private readonly halo = new LineSegments2(new LineSegmentsGeometry(), new LineMaterial({ color: tone('--dye'), linewidth: 4 }))
+  private readonly tones: Tones = { up: tone('--face-up'), down: tone('--face-down'), rim: tone('--face-rim'), edge: tone('--face-edge') }
+  private readonly chosenTone = tone('--face-chosen')
+  private readonly hurtTone = tone('--face-hurt')
 
   constructor(private readonly host: HTMLElement) {
     this.renderer = new WebGLRenderer({ antialias: true, alpha: true, preserveDrawingBuffer: true })
@@ -81,7 +81,7 @@ export class FoldScene {
   show(mesh: MeshData): void {
     this.clear()
     this.pieces = mesh.pieces
-    this.parts = mesh.pieces.map((piece) => buildPiece(piece, mesh.thickness))
+    this.parts = mesh.pieces.map((piece) => buildPiece(piece, mesh.thickness, this.tones))
     for (const part of this.parts) this.group.add(part.faces, part.edges)
     this.fold(this.share)
     this.fit()
@@ -112,8 +112,8 @@ export class FoldScene {
       if (isChosen && piece.bend !== null) this.chosen = part
       const materials = faces.material as MeshLambertMaterial[]
       const isHurt = piece.panel !== null && hurt.includes(piece.panel)
-      materials[0]?.color.copy(isChosen ? CHOSEN : isHurt ? HURT : UP_FACE)
-      materials[1]?.color.copy(isChosen ? CHOSEN : isHurt ? HURT : DOWN_FACE)
+      materials[0]?.color.copy(isChosen ? this.chosenTone : isHurt ? this.hurtTone : this.tones.up)
+      materials[1]?.color.copy(isChosen ? this.chosenTone : isHurt ? this.hurtTone : this.tones.down)
     }
     this.ring()
     this.draw()

@@ -18,6 +18,7 @@ import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js'
 import { mergeVertices } from 'three/examples/jsm/utils/BufferGeometryUtils.js'
 
 import { frameView } from './frameView'
+import { tone } from './tone'
 
 const CORNER = 20
 
@@ -28,9 +29,9 @@ export class ShellScene {
   private readonly renderer = new WebGLRenderer({ antialias: true, alpha: true, preserveDrawingBuffer: true })
   private readonly controls: OrbitControls
   private readonly watcher: ResizeObserver
-  private readonly faces = new Mesh(new BufferGeometry(), new MeshLambertMaterial({ color: '#d9dfe1', side: DoubleSide, polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 }))
-  private readonly edges = new LineSegments(new BufferGeometry(), new LineBasicMaterial({ color: 0x1f272b }))
-  private readonly spot = new Mesh(new SphereGeometry(1, 24, 16), new MeshLambertMaterial({ color: '#a3262a', depthTest: false, transparent: true, opacity: 0.85 }))
+  private readonly faces = new Mesh(new BufferGeometry(), new MeshLambertMaterial({ color: tone('--metal'), side: DoubleSide, polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 }))
+  private readonly edges = new LineSegments(new BufferGeometry(), new LineBasicMaterial({ color: tone('--face-edge') }))
+  private readonly spot = new Mesh(new SphereGeometry(1, 24, 16), new MeshLambertMaterial({ color: tone('--oxide'), depthTest: false, transparent: true, opacity: 0.85 }))
   private radius = 100
 
   constructor(private readonly host: HTMLElement) {

@@ -1,7 +1,7 @@
 import {
   BufferAttribute,
   BufferGeometry,
-  Color,
+  type Color,
   DoubleSide,
   LineBasicMaterial,
   LineSegments,
@@ -11,10 +11,13 @@ import {
 
 import type { Piece } from '@/api/types'
 
-export const UP_FACE = new Color('#f4f2e9')
-export const DOWN_FACE = new Color('#c3cac7')
-const RIM = new Color('#a8b1b0')
-const INK = 0x1f272b
+/** The sides' colours: that lies up, that lies down, and the rim between; the side that lies up is lighter. */
+export interface Tones {
+  up: Color
+  down: Color
+  rim: Color
+  edge: Color
+}
 
 /** A piece as it is drawn, with its points as they lie in the blank. */
 export interface Part3 {
@@ -40,7 +43,7 @@ export function covers(piece: Piece, [x, y]: readonly [number, number]): boolean
 }
 
 /** Both faces of a piece, its rim and its edges, as it lies in the blank. */
-export function buildPiece(piece: Piece, thickness: number): Part3 {
+export function buildPiece(piece: Piece, thickness: number, tones: Tones): Part3 {
   const top: number[] = []
   const under: number[] = []
   for (let i = 0; i < piece.triangles.length; i += 6) {
@@ -63,7 +66,7 @@ export function buildPiece(piece: Piece, thickness: number): Part3 {
   geometry.addGroup(0, top.length / 3, 0)
   geometry.addGroup(top.length / 3, under.length / 3, 1)
   geometry.addGroup((top.length + under.length) / 3, rim.length / 3, 2)
-  const materials = [UP_FACE, DOWN_FACE, RIM].map(
+  const materials = [tones.up, tones.down, tones.rim].map(
     (colour) =>
       new MeshLambertMaterial({
         color: colour.clone(), side: DoubleSide, polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1,
@@ -73,7 +76,7 @@ export function buildPiece(piece: Piece, thickness: number): Part3 {
   edgeGeometry.setAttribute('position', new BufferAttribute(flat.edges.slice(), 3))
   const edges = new LineSegments(
     edgeGeometry,
-    new LineBasicMaterial({ color: INK, transparent: true, opacity: piece.bend === null ? 0.85 : 0.28 }),
+    new LineBasicMaterial({ color: tones.edge, transparent: true, opacity: piece.bend === null ? 0.85 : 0.28 }),
   )
   return { piece, faces: new Mesh(geometry, materials), edges, flat }
 }

@@ -3,7 +3,8 @@ import { LineMaterial } from 'three/examples/jsm/lines/LineMaterial.js'
 import { LineSegments2 } from 'three/examples/jsm/lines/LineSegments2.js'
 import { LineSegmentsGeometry } from 'three/examples/jsm/lines/LineSegmentsGeometry.js'
 
-const DYE = 0x2c4a8c
+import { tone } from './tone'
+
 const CATCH = 11
 
 /** A place on the folded part: snapped to a corner where one is near. */
@@ -16,8 +17,8 @@ export interface Spot {
 /** What points at places of the folded part: the lit spot of a finding, the measured line. */
 export class Pointers {
   readonly group = new Group()
-  private readonly spot = new Mesh(new SphereGeometry(1, 20, 12), new MeshLambertMaterial({ color: DYE, depthTest: false }))
-  private readonly ruler = new LineSegments2(new LineSegmentsGeometry(), new LineMaterial({ color: DYE, linewidth: 2.5, depthTest: false }))
+  private readonly spot = new Mesh(new SphereGeometry(1, 20, 12), new MeshLambertMaterial({ color: tone('--dye'), depthTest: false }))
+  private readonly ruler = new LineSegments2(new LineSegmentsGeometry(), new LineMaterial({ color: tone('--dye'), linewidth: 2.5, depthTest: false }))
 
   constructor() {
     for (const thing of [this.spot, this.ruler]) {

@@ -21,7 +21,7 @@ const gauges = computed(() =>
   props.stores.materials.flatMap((m) => m.gauges.map((g) => ({ id: g.id, material: m.name, thickness: g.thickness }))),
 )
 const fresh = reactive({ name: '', gauge: gauges.value[0]?.id ?? 0, width: 2500, height: 1250, count: 1, cost: null as number | null, grain: 0 as 0 | 90 })
-const mm = (value: number, decimals?: number) => length(value, view.units, decimals)
+const mm = (value: number) => length(value, view.units)
 const at = (sheet: Sheet) => ({ params: { path: { sheet: sheet.id } } })
 
 const set = (sheet: Sheet, body: { count?: number; cost?: number | null; grain?: 0 | 90 }) =>

@@ -56,6 +56,6 @@ watch(part, () => selection.clear())
 .no-rack { --rack: 0px; }
 .no-slip { --slip: 0px; }
 .work { grid-area: work; }
-.silent { grid-area: silent; margin: 0; padding: 3px 16px; background: var(--oxide); color: #fff; }
+.silent { grid-area: silent; margin: 0; padding: 3px 16px; background: var(--oxide); color: var(--on-tone); }
 @media (max-width: 1150px) { .bench { --rack: 168px; --slip: 310px; } }
 </style>

@@ -40,9 +40,9 @@ async function signIn(): Promise<void> {
 <style scoped>
 .door { min-height: 100%; display: grid; place-items: center; }
 .card { width: 330px; background: var(--paper); border: 1px solid var(--hair); padding-bottom: 18px; }
-.head { display: flex; align-items: baseline; justify-content: space-between; padding: 10px 20px; margin-bottom: 14px; background: var(--ink); color: #fff; }
+.head { display: flex; align-items: baseline; justify-content: space-between; padding: 10px 20px; margin-bottom: 14px; background: var(--head); color: var(--head-words); }
 .head span { font: 600 22px var(--narrow); }
-.head small { color: #aab3b5; }
+.head small { color: var(--head-quiet); }
 label { display: grid; grid-template-columns: 80px 1fr; align-items: center; margin: 8px 20px; }
 p { margin: 8px 20px; }
 button { margin: 10px 20px 0 100px; }

@@ -49,9 +49,9 @@ function close(): void {
 
 <style scoped>
 .find { position: relative; flex: 0 1 250px; margin-left: auto; }
-input[type='text'] { width: 100%; background: #2d373c; border-color: #2d373c; color: #fff; padding-right: 20px; }
-input::placeholder { color: #a3adb0; }
-.key { position: absolute; right: 8px; top: 4px; color: #a3adb0; font: 12px var(--figures); }
+input[type='text'] { width: 100%; background: var(--head-field); border-color: var(--head-field); color: var(--head-words); padding-right: 20px; }
+input::placeholder { color: var(--head-quiet); }
+.key { position: absolute; right: 8px; top: 4px; color: var(--head-quiet); font: 12px var(--figures); }
 ul { position: absolute; z-index: 30; left: 0; right: 0; top: 30px; margin: 0; padding: 4px 0; list-style: none;
   background: var(--paper); color: var(--ink); border: 1px solid var(--hair); }
 li { display: flex; justify-content: space-between; gap: 10px; padding: 4px 10px; cursor: pointer; }

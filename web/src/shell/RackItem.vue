@@ -34,7 +34,7 @@ const state = computed(() => ({ reading: 'reading …', asking: 'left open', ref
 <style scoped>
 .item { position: relative; display: block; width: 100%; padding: 6px 8px 3px 8px; margin: 0 0 2px -8px; width: calc(100% + 8px);
   text-align: left; border: 0; border-left: 4px solid transparent; background: none; color: var(--ink); border-radius: 0; }
-.item:hover { background: #eef0ee; }
+.item:hover { background: var(--metal-faint); }
 .item.open { background: var(--paper); border-left-color: var(--dye); }
 svg { display: block; overflow: visible; }
 path { fill: var(--silhouette); }
@@ -43,7 +43,7 @@ path { fill: var(--silhouette); }
 .none.refused { border-color: var(--oxide); color: var(--oxide); }
 .name { display: flex; justify-content: space-between; gap: 6px; padding-top: 3px; font-weight: 400; }
 .name > span:first-child { overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
-.finding { position: absolute; right: 8px; top: 6px; width: 18px; height: 18px; font: 600 12px/18px var(--figures); text-align: center; color: #fff; border-radius: 2px; }
+.finding { position: absolute; right: 8px; top: 6px; width: 18px; height: 18px; font: 600 12px/18px var(--figures); text-align: center; color: var(--on-tone); border-radius: 2px; }
 .finding.warning { background: var(--ochre); }
 .finding.error { background: var(--oxide); }
 </style>

@@ -46,10 +46,10 @@ const cells = computed(() =>
 .name { font-weight: 600; font-size: 14.5px; line-height: 20px; }
 .name small { display: block; font-weight: 400; font-size: 12px; line-height: 16px; color: var(--quiet); max-width: 150px; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
 .name small.stale { color: var(--oxide); }
-.here { background: var(--dye); color: #fff; }
+.here { background: var(--dye); color: var(--on-tone); }
 .here:hover { background: var(--dye); }
-.here .no, .here .name small { color: #dfe5f3; }
-.here .name small.stale { color: #ffd9d6; }
+.here .no, .here .name small { color: var(--on-tone-quiet); }
+.here .name small.stale { color: var(--on-tone-stale); }
 .stamp { position: absolute; right: 8px; top: 7px; padding: 3px 8px; font: 600 14px/18px var(--narrow); letter-spacing: 0.6px; color: var(--up); border: 2px solid var(--up); border-radius: 3px; transform: rotate(-6deg); background: var(--paper); white-space: nowrap; }
 .stamp.stale { color: var(--quiet); border-color: var(--quiet); border-width: 1px; opacity: 0.9; font-size: 12px; line-height: 13px; top: 5px; }
 .stamp.stale::after { content: ''; position: absolute; left: -4px; right: -4px; top: 50%; border-top: 1.5px solid var(--oxide); transform: rotate(-4deg); }

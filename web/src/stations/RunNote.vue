@@ -13,5 +13,5 @@ const { hasFailed, stale } = useRun(() => props.run)
 </template>
 
 <style scoped>
-.note { margin: 6px 0; padding: 4px 10px; border-left: 3px solid var(--oxide); background: #fbf1ef; color: var(--oxide); }
+.note { margin: 6px 0; padding: 4px 10px; border-left: 3px solid var(--oxide); background: var(--oxide-wash); color: var(--oxide); }
 </style>

@@ -12,9 +12,9 @@ defineEmits<{ move: [bend: number, by: number] }>()
 const view = useView()
 const selection = useSelection()
 
-function distance(bend: Bend): string {
+function distance(bend: Bend) {
   const at = bendDistance(props.blank, view.edge, bend)
-  return at === null ? `(${length(bend.from_edge, view.units)})` : length(at, view.units)
+  return at === null ? { isAcross: true, from: `(${length(bend.from_edge, view.units)})` } : { isAcross: false, from: length(at, view.units) }
 }
 
 const rows = computed(() =>
@@ -25,7 +25,7 @@ const rows = computed(() =>
       mark: b.direction === 'up' ? '▲' : '▽',
       turn: String(Math.round(b.angle * 100) / 100),
       included: String(Math.round((180 - b.angle) * 100) / 100),
-      distance: distance(b),
+      ...distance(b),
       long: length(b.length, view.units, view.isMm ? 1 : 3),
     })),
 )
@@ -44,7 +44,7 @@ const rows = computed(() =>
         <td class="left" :class="b.direction" :title="b.direction">{{ b.mark }} {{ b.turn }}°</td>
         <td>{{ b.included }}°</td>
         <td>{{ b.long }}</td>
-        <td>{{ b.distance }}</td>
+        <td :class="{ along: !b.isAcross }">{{ b.from }}</td>
         <td class="move">
           <button type="button" class="bare" :disabled="i === 0" :aria-label="`Bend ${b.id} earlier`" @click.stop="$emit('move', b.id, -1)">↑</button>
           <button type="button" class="bare" :disabled="i === rows.length - 1" :aria-label="`Bend ${b.id} later`" @click.stop="$emit('move', b.id, 1)">↓</button>
@@ -57,6 +57,8 @@ const rows = computed(() =>
 <style scoped>
 .sequence th, .sequence td { padding-left: 2px; padding-right: 2px; }
 .sequence th:nth-child(2), .sequence td:nth-child(2) { text-align: center; }
+/* As wide as the bracket that others end in, so that decimal points stand under each other. */
+.sequence td.along { padding-right: calc(2px + 1ch); }
 .move { white-space: nowrap; }
 .move button { padding: 0 1px; }
 .move button:disabled { color: var(--hair); }

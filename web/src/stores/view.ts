@@ -11,13 +11,19 @@ function kept<T>(key: string, first: T) {
   return value
 }
 
-/** What this browser shows, and how: units, folded-away panes, the gauged edge. */
+/** Dark on light, or light on dark. */
+export type Shift = 'day' | 'night'
+
+const isDarkWanted = () => typeof matchMedia === 'function' && matchMedia('(prefers-color-scheme: dark)').matches
+
+/** What this browser shows, and how: units, shift, folded-away panes, the gauged edge. */
 export const useView = defineStore('view', () => {
   const units = kept<Units>('kaigata.units', 'mm')
   const isRackShown = kept('kaigata.rack', true)
   const isSlipShown = kept('kaigata.slip', true)
   const inches = kept<InchStyle>('kaigata.inches', 'decimal')
   watch(inches, showInchesAs, { immediate: true, flush: 'sync' })
+  const shift = kept<Shift>('kaigata.shift', isDarkWanted() ? 'night' : 'day')
   const inSequence = kept('kaigata.in-sequence', false)
   const section = ref(1)
   const edge = ref<Edge>('left')
@@ -25,5 +31,5 @@ export const useView = defineStore('view', () => {
   const isFolding = ref(false)
   const isHelpShown = ref(false)
   const isMm = computed(() => units.value === 'mm')
-  return { units, inches, isMm, inSequence, section, isRackShown, isSlipShown, edge, fold, isFolding, isHelpShown }
+  return { units, inches, shift, isMm, inSequence, section, isRackShown, isSlipShown, edge, fold, isFolding, isHelpShown }
 })
