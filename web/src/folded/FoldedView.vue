@@ -135,7 +135,7 @@ onScopeDispose(() => {
 .folded { display: flex; flex-direction: column; width: 100%; height: 100%; min-height: 0; }
 .host { flex: 1; min-height: 0; overflow: hidden; cursor: grab; }
 .readout { position: absolute; left: 14px; top: 34px; padding: 1px 6px; background: var(--paper); color: var(--dye); font-weight: 600; }
-.ways { display: flex; align-items: center; gap: 14px; height: 24px; padding: 0 14px; color: var(--quiet); font-size: 12.5px; }
+.ways { display: flex; flex-wrap: wrap; align-items: center; gap: 2px 14px; min-height: 24px; padding: 0 14px; color: var(--quiet); font-size: 12.5px; }
 .ways label { display: flex; align-items: center; gap: 5px; white-space: nowrap; }
 .ways select { font: 12.5px var(--words); color: var(--ink); background-color: var(--paper); border: 1px solid var(--hair); border-radius: 2px; }
 .slide { display: flex; align-items: center; gap: 8px; padding: 4px 14px 10px; color: var(--quiet); font-size: 12.5px; }

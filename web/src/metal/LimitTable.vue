@@ -47,4 +47,5 @@ input { width: 68px; padding: 1px 5px; }
 .limits td { vertical-align: top; }
 .limits p { white-space: normal; line-height: 15px; max-width: 170px; }
 .limits { margin-bottom: 18px; }
+@media (max-width: 1150px) { .limits p { max-width: 300px; } }
 </style>

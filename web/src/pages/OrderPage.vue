@@ -57,5 +57,5 @@ watch(part, () => selection.clear())
 .no-slip { --slip: 0px; }
 .work { grid-area: work; }
 .silent { grid-area: silent; margin: 0; padding: 3px 16px; background: var(--oxide); color: var(--on-tone); }
-@media (max-width: 1150px) { .bench { --rack: 168px; --slip: 310px; } }
+@media (max-width: 1150px) { .bench { --rack: 168px; --rack-px: 0.8px; --slip: 310px; } }
 </style>

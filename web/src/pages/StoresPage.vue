@@ -33,4 +33,9 @@ const { data, error, refetch } = useQuery(storesQuery())
 .page { display: grid; grid-template: 'head' 40px 'main' 1fr / 1fr; height: 100%; }
 main { display: grid; grid-template-columns: minmax(0, 1.3fr) minmax(0, 1.05fr) minmax(0, 0.68fr); gap: 14px; padding: 14px; min-height: 0; }
 section { background: var(--paper); border: 1px solid var(--hair); padding: 10px 16px; overflow: auto; }
+@media (max-width: 1150px) {
+  main { grid-template: minmax(0, 1.7fr) minmax(0, 1fr) / minmax(0, 1.18fr) minmax(0, 1fr); gap: 10px; padding: 10px; }
+  section { padding: 8px 12px; }
+  section:first-child { grid-row: span 2; }
+}
 </style>

@@ -22,7 +22,7 @@ const state = computed(() => ({ reading: 'reading …', asking: 'left open', ref
 
 <template>
   <button ref="item" type="button" class="item" :class="{ open: isOpen, refused: line.state === 'refused' }" :data-part="line.part" @click="$emit('open')">
-    <svg v-if="picture" :viewBox="picture.box" :width="picture.w" :height="picture.h" aria-hidden="true">
+    <svg v-if="picture" :viewBox="picture.box" :style="{ width: `calc(${picture.w} * var(--rack-px))`, height: `calc(${picture.h} * var(--rack-px))` }" aria-hidden="true">
       <path :d="line.silhouette" :transform="picture.flip" fill-rule="evenodd" />
     </svg>
     <span v-else class="none" :class="line.state">{{ state }}</span>

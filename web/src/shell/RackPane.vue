@@ -74,7 +74,7 @@ useSignal('previous', () => step(-1))
 .rack { grid-area: rack; overflow: hidden auto; padding: 10px 4px 12px 12px; border-right: 1px solid var(--hair); }
 .over { box-shadow: inset 0 0 0 2px var(--dye); }
 section { margin-bottom: 12px; }
-h2 { display: flex; justify-content: space-between; align-items: baseline; padding: 0 8px 3px 0; margin-right: 8px; border-bottom: 1px solid var(--hair); font-size: 14.5px; gap: 6px; white-space: nowrap; overflow: hidden; }
+h2 { display: flex; justify-content: space-between; align-items: baseline; flex-wrap: wrap; padding-bottom: 3px; margin-right: 8px; border-bottom: 1px solid var(--hair); font-size: 14.5px; column-gap: 6px; white-space: nowrap; overflow: hidden; }
 h2 span { font: 400 13px var(--narrow); }
 .drop { margin: 6px 10px 0 0; padding: 12px 6px; text-align: center; border: 1px dashed var(--silhouette); color: var(--quiet); }
 .drop button { margin-top: 6px; }

@@ -43,8 +43,8 @@ const cells = computed(() =>
 .cell { position: relative; display: flex; gap: 10px; padding: 7px 8px 0 12px; border-right: 1px solid var(--hair); color: var(--ink); text-decoration: none; overflow: hidden; }
 .cell:hover { background: var(--dye-wash); }
 .no { font: 500 28px/38px var(--narrow); color: var(--quiet); }
-.name { font-weight: 600; font-size: 14.5px; line-height: 20px; }
-.name small { display: block; font-weight: 400; font-size: 12px; line-height: 16px; color: var(--quiet); max-width: 150px; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
+.name { min-width: 0; font-weight: 600; font-size: 14.5px; line-height: 20px; }
+.name small { display: block; font-weight: 400; font-size: 12px; line-height: 16px; color: var(--quiet); max-width: min(150px, 100%); white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
 .name small.stale { color: var(--oxide); }
 .here { background: var(--dye); color: var(--on-tone); }
 .here:hover { background: var(--dye); }

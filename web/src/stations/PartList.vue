@@ -29,11 +29,11 @@ function said(line: RackLine): string {
 <template>
   <div v-if="lines.length" class="scroll">
     <table class="rows">
-      <thead><tr><th>part</th><th class="left">file</th><th class="left">material</th><th>thickness</th><th>blank, {{ view.units }}</th><th>pieces</th><th class="left">in the nest</th><th class="left">state</th></tr></thead>
+      <thead><tr><th>part</th><th class="left file">file</th><th class="left">material</th><th>T, {{ view.units }}</th><th>blank, {{ view.units }}</th><th>pieces</th><th class="left">in the nest</th><th class="left">state</th></tr></thead>
       <tbody>
         <tr v-for="line in lines" :key="line.id" class="can" :class="{ picked: line.part === part }" @click="open(line)">
           <td>{{ line.name }}</td>
-          <td class="left quiet">{{ line.source }}</td>
+          <td class="left file quiet">{{ line.source }}</td>
           <td class="left">{{ line.material_title ?? '—' }}</td>
           <td class="num">{{ line.thickness ? length(line.thickness, view.units) : '' }}</td>
           <td class="num">{{ line.width && line.height ? `${length(line.width, view.units)} × ${length(line.height, view.units)}` : '' }}</td>
@@ -49,5 +49,7 @@ function said(line: RackLine): string {
 <style scoped>
 .scroll { overflow: auto; padding: 4px 12px 6px; background: var(--paper); }
 thead th { position: sticky; top: -4px; background: var(--paper); }
+/* The slip names the file of the part that is open. */
+@media (max-width: 1150px) { .file { display: none; } .scroll { font-size: 12.5px; } .scroll .num { font-size: 12px; } }
 .state { max-width: 160px; overflow: hidden; text-overflow: ellipsis; }
 </style>

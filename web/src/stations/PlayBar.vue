@@ -27,4 +27,5 @@ const SPEEDS = [1, 5, 10, 30, 100]
 .wide { width: 64px; }
 input[type='range'] { flex: 1; min-width: 80px; accent-color: var(--dye); }
 label { display: flex; align-items: center; gap: 5px; color: var(--quiet); }
+@media (max-width: 1150px) { .bar { flex-wrap: wrap; row-gap: 2px; } .num { order: 1; } }
 </style>
