@@ -85,23 +85,30 @@ def test_processes_are_compared_and_a_post_made_in_stores_writes_the_program(ben
     assert "M3" not in program.splitlines()
 
 
-SLOW_LIST = """
-const quick = window.fetch
-window.fetch = async (asked, ...rest) => {
-  const answer = await quick(asked, ...rest)
-  if (new URL(asked.url ?? asked, location).pathname === '/api/orders')
-    await new Promise((done) => setTimeout(done, 2000))
-  return answer
-}
-"""
-"""Lets the list of orders come two seconds late."""
+@contextmanager
+def late(bench, path):
+    """Let what the server answers for a path come two seconds late."""
+    source = """
+    const quick = window.fetch
+    window.fetch = async (asked, ...rest) => {
+      const answer = await quick(asked, ...rest)
+      const path = new URL(asked.url ?? asked, location).pathname
+      if ((asked.method ?? 'GET') === 'GET' && path === PATH)
+        await new Promise((done) => setTimeout(done, 2000))
+      return answer
+    }
+    """.replace("PATH", json.dumps(path))
+    slow = bench.browser.execute_cdp_cmd(
+        "Page.addScriptToEvaluateOnNewDocument", {"source": source}
+    )
+    try:
+        yield
+    finally:
+        bench.browser.execute_cdp_cmd("Page.removeScriptToEvaluateOnNewDocument", slow)
 
 
 def test_what_is_typed_while_a_post_is_being_kept_stays(bench):
-    slow = bench.browser.execute_cdp_cmd(
-        "Page.addScriptToEvaluateOnNewDocument", {"source": SLOW_LIST}
-    )
-    try:
+    with late(bench, "/api/orders"):
         bench.go("/stores")
         bench.click("tr[data-post='plain'] button")
         bench.write("input[aria-label='Name of the post']", "quick-hand")
@@ -112,8 +119,26 @@ def test_what_is_typed_while_a_post_is_being_kept_stays(bench):
         assert value_of(bench, "input[aria-label='Title of the post']") == "Typed at once"
         bench.click("form.post button.main", text="Keep this post")
         bench.wait("tr[data-post='quick-hand']", text="Typed at once")
-    finally:
-        bench.browser.execute_cdp_cmd("Page.removeScriptToEvaluateOnNewDocument", slow)
+
+
+def test_what_is_typed_in_a_chart_stays_while_it_and_its_gauge_are_kept(bench):
+    chart, value = "button[aria-label='Chart of 1.5 aluminium']", "input[aria-label='value of row 1']"
+    with late(bench, "/api/stores"):
+        bench.go("/stores")
+        bench.click(".pick button", text="Aluminium")
+        bench.click(chart)
+        bench.click(".chart .pick button", text="one K")
+        bench.fill(value, "0.37")
+        bench.click("button", text="Keep this chart")
+        bench.fill(value, "0.38")
+        bench.wait(chart, text="K 0.37")
+        assert value_of(bench, value) == "0.38"
+
+        bench.fill("input[aria-label='Radii of 1.5 aluminium']", "1 2 5")
+        bench.wait("input[title='1 2 5']")
+        assert value_of(bench, value) == "0.38"
+        bench.click("button", text="Keep this chart")
+        bench.wait(chart, text="K 0.38")
 
 
 def choose(bench, field, option):

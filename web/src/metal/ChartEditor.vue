@@ -16,11 +16,21 @@ const props = defineProps<{ gauge: Gauge; title: string }>()
 const change = useStores()
 const method = ref<Method>(props.gauge.method)
 const points = ref<Point[]>([])
-watch(() => props.gauge, reset, { immediate: true })
+const stated = (of: { method: Method; points: readonly Point[] }) => JSON.stringify([of.method, of.points])
+/** What was sent to be kept: when it comes back as it went, what was typed since stays. */
+let sent = ''
+reset()
+watch(
+  () => stated(props.gauge),
+  (now) => {
+    if (now !== sent) reset()
+    sent = ''
+  },
+)
 const columns = computed(() => columnsOf(method.value))
 const view = useView()
 const heads = computed(() => ({ angle: 'turn, °', radius: `R, ${view.units}`, ratio: 'R/T', value: { k: 'K', 'k-by-ratio': 'K', 'din-6935': '', allowance: `allowance, ${view.units}`, deduction: `deduction, ${view.units}` }[method.value] }))
-const isChanged = computed(() => method.value !== props.gauge.method || JSON.stringify(points.value) !== JSON.stringify(props.gauge.points))
+const isChanged = computed(() => stated({ method: method.value, points: points.value }) !== stated(props.gauge))
 const ORIGINS = ['standard', 'supplier', 'measured', 'typed'] as const
 
 function reset(): void {
@@ -50,6 +60,7 @@ function set(point: Point, column: 'angle' | 'radius' | 'ratio' | 'value', value
 
 async function keep(): Promise<void> {
   const body = { method: method.value, points: points.value }
+  sent = stated(body)
   await change(take(client.PATCH('/api/stores/gauges/{gauge}', { params: { path: { gauge: props.gauge.id } }, body })))
 }
 </script>
