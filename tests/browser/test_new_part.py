@@ -122,7 +122,8 @@ def test_what_is_typed_while_a_post_is_being_kept_stays(bench):
 
 
 def test_what_is_typed_in_a_chart_stays_while_it_and_its_gauge_are_kept(bench):
-    chart, value = "button[aria-label='Chart of 1.5 aluminium']", "input[aria-label='value of row 1']"
+    chart = "button[aria-label='Chart of 1.5 aluminium']"
+    value = "input[aria-label='value of row 1']"
     with late(bench, "/api/stores"):
         bench.go("/stores")
         bench.click(".pick button", text="Aluminium")

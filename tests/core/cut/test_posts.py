@@ -179,8 +179,9 @@ G40
 def test_an_inside_corner_that_rounding_has_moved_off_its_arcs_is_refused():
     """The first arc ends 0.00005 mm farther out than it began, where 0.00003 are too many."""
     post = find_post("machine-kerf")
-    with pytest.raises(InputError, match=r"inside corner at 10\.15, 93\.86"):
+    with pytest.raises(InputError, match=r"inside corner at 10\.15, 93\.86") as met:
         read_program(ARCS.format(centre="I12.3861 J-0.8601"), post, radius=0.05)
+    assert met.value.where == "line 6"
 
     # Rounder, the second arc makes a corner that is deep enough.
     (cut,) = read_program(ARCS.format(centre="I4.3861 J-1.8624"), post, radius=0.05)

@@ -57,7 +57,8 @@ class Stretch:
 class _Head:
     """Where the machine is and what holds; ``said`` is the point the program named last.
 
-    ``chain`` are the moves while the kerf is kept off, the first ``off`` of them without the beam.
+    ``chain`` are the moves while the kerf is kept off, the first ``off`` of them without the beam,
+    and ``lines`` the lines they stand in.
     """
 
     post: Post
@@ -71,6 +72,7 @@ class _Head:
     says_mark: bool = False
     keeps: bool = False
     chain: list[Segment] = field(default_factory=list)
+    lines: list[str] = field(default_factory=list)
     off: int = 0
     begun: list[tuple[bool, list[Segment]]] = field(default_factory=list)
 
@@ -154,7 +156,7 @@ def _passing(
 def _obey(head: _Head, words: Words, where: str) -> None:
     values = {letter: value for letter, value in words if letter not in "GMN"}
     _keep(head, words, where)
-    _switch(head, words, where)
+    _switch(head, words)
     for letter, value in words:
         if letter == "G" and value in (20, 21):
             head.scale = 25.4 if value == 20 else 1.0
@@ -164,11 +166,11 @@ def _obey(head: _Head, words: Words, where: str) -> None:
         _go(head, values, where)
 
 
-def _switch(head: _Head, words: Words, where: str) -> None:
+def _switch(head: _Head, words: Words) -> None:
     """Turn the beam on or off as the post's commands say."""
     post = head.post
     if _says(words, post.mark_off) or _says(words, post.beam_off):
-        _leave_edge(head, where)
+        _leave_edge(head)
         head.beam = False
     elif _says(words, post.mark_on) or _says(words, post.beam_on):
         # Of two commands that both stand in the line the longer one is meant.
@@ -188,19 +190,19 @@ def _keep(head: _Head, words: Words, where: str) -> None:
     if ("G", 41.0) in words:
         raise InputError("G41 keeps the tool left, inside the part", where=where)
     if ("G", 40.0) in words:
-        _leave_edge(head, where)
+        _leave_edge(head)
         head.keeps = False
     elif ("G", 42.0) in words:
         head.keeps = True
 
 
-def _leave_edge(head: _Head, where: str) -> None:
+def _leave_edge(head: _Head) -> None:
     if head.chain:
-        moved = kept_off(head.chain, head.at, head.radius, where)
+        moved = kept_off(head.chain, head.at, head.radius, head.lines)
         if head.beam:
             head.begun[-1][1].extend(s for made in moved[head.off :] for s in made)
         head.at = [s.end for made in moved for s in made][-1]
-        head.chain, head.off = [], 0
+        head.chain, head.lines, head.off = [], [], 0
 
 
 def _go(head: _Head, values: dict[str, float], where: str) -> None:
@@ -229,6 +231,7 @@ def _go(head: _Head, values: dict[str, float], where: str) -> None:
         moves = _arc(start, to, centre, where, left=left, as_begun=head.keeps)
     if head.keeps:
         head.chain.extend(moves)
+        head.lines.extend([where] * len(moves))
         head.off += 0 if head.beam else len(moves)
         return
     head.begun[-1][1].extend(moves)

@@ -24,7 +24,9 @@ _DOUBT = 1e-4
 controller finds there hangs on its rounding."""
 
 
-def kept_off(chain: Sequence[Segment], at: Point, r: float, where: str) -> list[list[Segment]]:
+def kept_off(
+    chain: Sequence[Segment], at: Point, r: float, lines: Sequence[str]
+) -> list[list[Segment]]:
     """Return a contour as the tool's centre runs it, kept a radius to its right, move by move.
 
     As controllers do it: the first move is straight and longer than the radius, outside corners
@@ -39,8 +41,8 @@ def kept_off(chain: Sequence[Segment], at: Point, r: float, where: str) -> list[
         Where the head stands before them.
     r : float
         Half the kerf, mm.
-    where : str
-        The program's line, for errors.
+    lines : sequence of str
+        The program's line that each move stands in, for errors.
 
     Raises
     ------
@@ -51,11 +53,11 @@ def kept_off(chain: Sequence[Segment], at: Point, r: float, where: str) -> list[
     first = chain[0]
     if not first.is_line or first.chord <= r:
         raise InputError(
-            f"the first move under G42 must be straight and longer than {r:g} mm", where=where
+            f"the first move under G42 must be straight and longer than {r:g} mm", where=lines[0]
         )
-    moved = [_beside(s, r, where) for s in chain]
+    moved = [_beside(s, r, line) for s, line in zip(chain, lines, strict=True)]
     out = [[moved[0]]]
-    for before, after, wanted in zip(chain, chain[1:], moved[1:], strict=False):
+    for before, after, wanted, line in zip(chain, chain[1:], moved[1:], lines[1:], strict=False):
         (ux, uy), (vx, vy) = before.heading(1.0), after.heading(0.0)
         sine, cosine = ux * vy - uy * vx, ux * vx + uy * vy
         if abs(sine) < TANGENT and cosine > 0:
@@ -66,7 +68,7 @@ def kept_off(chain: Sequence[Segment], at: Point, r: float, where: str) -> list[
             turn = bulge_of_sweep(math.atan2(sine, cosine))
             out.append([Segment(out[-1][-1].end, wanted.start, turn), wanted])
         else:
-            out[-1][-1], cut = _cut_short(out[-1][-1], wanted, after.start, where)
+            out[-1][-1], cut = _cut_short(out[-1][-1], wanted, after.start, line)
             out.append([cut])
     out[0] = [Segment(at, out[0][0].end)]
     return [[s for s in made if not s.is_nothing()] for made in out]
