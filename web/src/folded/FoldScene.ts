@@ -24,10 +24,10 @@ import type { Mesh as MeshData, Piece } from '@/api/types'
 
 import { foldPoint, type Share } from './fold'
 import { frameView } from './frameView'
-import { buildPiece, covers, type Part3, type Tones } from './part3'
+import { buildPiece, covers, type Part3 } from './part3'
 import { nearestCorner, Pointers, type Spot } from './pointers'
 import { placeCut, type Axis } from './section'
-import { tone } from './tone'
+import { faceTones, tone } from './tone'
 
 
 export interface Picked {
@@ -54,9 +54,7 @@ export class FoldScene {
   private radius = 100
   private chosen: Part3 | undefined
   private readonly halo = new LineSegments2(new LineSegmentsGeometry(), new LineMaterial({ color: tone('--dye'), linewidth: 4 }))
-  private readonly tones: Tones = { up: tone('--face-up'), down: tone('--face-down'), rim: tone('--face-rim'), edge: tone('--face-edge') }
-  private readonly chosenTone = tone('--face-chosen')
-  private readonly hurtTone = tone('--face-hurt')
+  private readonly tones = faceTones()
 
   constructor(private readonly host: HTMLElement) {
     this.renderer = new WebGLRenderer({ antialias: true, alpha: true, preserveDrawingBuffer: true })
@@ -112,8 +110,8 @@ export class FoldScene {
       if (isChosen && piece.bend !== null) this.chosen = part
       const materials = faces.material as MeshLambertMaterial[]
       const isHurt = piece.panel !== null && hurt.includes(piece.panel)
-      materials[0]?.color.copy(isChosen ? this.chosenTone : isHurt ? this.hurtTone : this.tones.up)
-      materials[1]?.color.copy(isChosen ? this.chosenTone : isHurt ? this.hurtTone : this.tones.down)
+      materials[0]?.color.copy(isChosen ? this.tones.chosen : isHurt ? this.tones.hurt : this.tones.up)
+      materials[1]?.color.copy(isChosen ? this.tones.chosen : isHurt ? this.tones.hurt : this.tones.down)
     }
     this.ring()
     this.draw()

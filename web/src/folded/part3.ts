@@ -1,7 +1,6 @@
 import {
   BufferAttribute,
   BufferGeometry,
-  type Color,
   DoubleSide,
   LineBasicMaterial,
   LineSegments,
@@ -11,13 +10,8 @@ import {
 
 import type { Piece } from '@/api/types'
 
-/** The sides' colours: that lies up, that lies down, and the rim between; the side that lies up is lighter. */
-export interface Tones {
-  up: Color
-  down: Color
-  rim: Color
-  edge: Color
-}
+import type { FaceTones } from './tone'
+
 
 /** A piece as it is drawn, with its points as they lie in the blank. */
 export interface Part3 {
@@ -43,7 +37,7 @@ export function covers(piece: Piece, [x, y]: readonly [number, number]): boolean
 }
 
 /** Both faces of a piece, its rim and its edges, as it lies in the blank. */
-export function buildPiece(piece: Piece, thickness: number, tones: Tones): Part3 {
+export function buildPiece(piece: Piece, thickness: number, tones: FaceTones): Part3 {
   const top: number[] = []
   const under: number[] = []
   for (let i = 0; i < piece.triangles.length; i += 6) {

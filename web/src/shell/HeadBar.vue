@@ -7,12 +7,11 @@ import { useRouter } from 'vue-router'
 import { client, take } from '@/api/client'
 import { ordersQuery, whoQuery } from '@/api/queries'
 import type { OrderCard } from '@/api/types'
-import { useView } from '@/stores/view'
+import { SHIFTS, useView } from '@/stores/view'
 
 import FindField from './FindField.vue'
 
 defineProps<{ order?: OrderCard | undefined }>()
-const SHIFTS = ['day', 'night'] as const
 const router = useRouter()
 const queries = useQueryClient()
 const view = useView()
@@ -79,18 +78,18 @@ function open(order: number): void {
 <style scoped>
 .head { grid-area: head; height: 40px; display: flex; align-items: center; gap: 12px; padding: 0 16px 0 14px;
   background: var(--head); color: var(--head-words); }
-.mark { font: 600 21px/40px var(--narrow); color: #ffffff; text-decoration: none; letter-spacing: 0.2px; }
+.mark { font: 600 21px/40px var(--narrow); color: #fff; text-decoration: none; letter-spacing: 0.2px; }
 .mark::after { content: ''; display: inline-block; height: 18px; margin-left: 13px; vertical-align: -2px; border-left: 1px solid var(--head-hair); }
 .order { color: var(--head-words); background: none; border: 0; padding: 0; font-weight: 400; font-size: 14px; white-space: nowrap; }
-.order:hover:not(:disabled) { background: none; color: #ffffff; }
+.order:hover:not(:disabled) { background: none; color: #fff; }
 .order i { display: inline-block; border: 4px solid transparent; border-top-color: currentColor; margin: 0 0 -2px 4px; }
 .still { color: var(--head-quiet); }
 nav { margin-left: auto; display: flex; align-items: center; gap: 20px; }
 nav a { color: var(--head-words); text-decoration: none; }
 nav a.router-link-active { box-shadow: 0 2px 0 var(--head-dye); }
 nav button { color: var(--head-quiet); background: none; border: 0; padding: 0 2px; font-weight: 400; }
-nav button:hover:not(:disabled) { background: none; color: #ffffff; }
-.units .on, .shift .on { color: #ffffff; font-weight: 600; }
+nav button:hover:not(:disabled) { background: none; color: #fff; }
+.units .on, .shift .on { color: #fff; font-weight: 600; }
 .who { color: var(--head-words); }
 select { margin-left: 4px; font: 12px var(--figures); color: var(--head-words); background: var(--head); border: 1px solid var(--head-hair); border-radius: 2px; }
 @media (max-width: 1150px) { nav { gap: 12px; } .order span:not(.num) { display: none; } }

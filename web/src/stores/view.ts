@@ -11,8 +11,9 @@ function kept<T>(key: string, first: T) {
   return value
 }
 
-/** Dark on light, or light on dark. */
-export type Shift = 'day' | 'night'
+/** Dark on light, and light on dark. */
+export const SHIFTS = ['day', 'night'] as const
+export type Shift = (typeof SHIFTS)[number]
 
 const isDarkWanted = () => typeof matchMedia === 'function' && matchMedia('(prefers-color-scheme: dark)').matches
 

@@ -72,7 +72,8 @@ def rounded_arc(
         What it joins smoothly.
     """
     last = 10.0**-decimals
-    best = _nearest(at, to, arc.centre, math.copysign(1.0, arc.bulge), decimals, joints)
+    side = math.copysign(1.0, arc.bulge)
+    best = _nearest(at, to, arc.centre, side, decimals, joints)
     for k in range(1, _MOST_LEAN + 1) if joints else ():
         if best.turned <= 0:
             break
@@ -80,11 +81,10 @@ def rounded_arc(
         if bulge * arc.bulge <= 0:
             break
         centre = Segment(at, to, bulge).centre
-        leant = _nearest(at, to, centre, math.copysign(1.0, arc.bulge), decimals, joints)
+        leant = _nearest(at, to, centre, side, decimals, joints)
         if leant.turned < best.turned and leant.parted <= _RADII * last:
             best = leant
     if joints and best.parted > _EVEN * last:
-        side = math.copysign(1.0, arc.bulge)
         evener = [_arc(at, to, c, side, joints) for c in _between(at, to, best.centre, decimals)]
         best = min(best, *evener, key=lambda a: (a.turned, a.parted))
     return best

@@ -101,28 +101,27 @@ def _cut_short(
     # Of two as near as each other, and apart, no one knows which a controller takes.
     if found and math.dist(near[0], near[-1]) < CODE:
         p = found[0]
-        until, since = before.share_of(p), after.share_of(p)
-        slack = LENGTH / before.length, LENGTH / after.length
-        # A line may run on to the crossing, an arc may not.
-        until = min(1.0, until) if until < 1 + slack[0] else until
-        since = max(0.0, since) if since > -slack[1] else since
-        is_left = until > -slack[0] and (before.is_line or until <= 1)
-        is_begun = since < 1 + slack[1] and (after.is_line or since >= 0)
-        if is_left and is_begun and _is_crossed(before, until, after, since):
-            return before.part(0.0, until), after.part(since, 1.0)
+        if _reaches(before, p) and _reaches(after.reversed(), p) and _is_crossed(before, after, p):
+            return before.part(0.0, before.share_of(p)), after.part(after.share_of(p), 1.0)
     x, y = corner
     raise InputError(
         f"the kerf does not fit into the inside corner at {x:.2f}, {y:.2f}", where=where
     )
 
 
-def _is_crossed(before: Segment, until: float, after: Segment, since: float) -> bool:
-    """Whether two courses still cross, near where they do, when one is moved by ``_DOUBT``.
+def _reaches(course: Segment, p: Point) -> bool:
+    """Whether a course comes to a point of its line or circle; a line may run on to it."""
+    share, slack = course.share_of(p), LENGTH / course.length
+    return -slack < share and (course.is_line or share < 1 + slack)
+
+
+def _is_crossed(before: Segment, after: Segment, p: Point) -> bool:
+    """Whether two courses that cross in a point still do when one is moved by ``_DOUBT``.
 
     Of two curves that meet at an angle whose sine is s and that part by a curvature k, one may be
     moved by s² / 2k before they only touch.
     """
-    (ux, uy), (vx, vy) = before.heading(until), after.heading(since)
+    (ux, uy), (vx, vy) = before.heading(before.share_of(p)), after.heading(after.share_of(p))
     sine, cosine = ux * vy - uy * vx, ux * vx + uy * vy
     parting = abs(_curvature(before) * math.copysign(1.0, cosine) - _curvature(after))
     return sine * sine > 2 * parting * _DOUBT
