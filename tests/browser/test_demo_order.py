@@ -453,15 +453,16 @@ def test_a_change_upstream_strikes_the_stamps_downstream(bench):
 
 
 CUT_OFF = """
-return [...document.querySelectorAll('button, input, select, a')]
+return [...document.querySelectorAll('button, input, select, a, dt, dd')]
   .filter((e) => e.offsetParent && !e.closest('.strip'))
   .filter((e) => {
     const pane = e.closest('aside, main section, main, header, footer')
-    return e.getBoundingClientRect().right > pane.getBoundingClientRect().right + 1
+    const out = e.getBoundingClientRect().right > pane.getBoundingClientRect().right + 1
+    return out || (e.matches('dt, dd') && e.scrollWidth > e.clientWidth + 1)
   })
   .map((e) => e.ariaLabel || e.innerText || e.name)
 """
-"""What can be acted on but reaches out of its pane; sheets to step through run on by design."""
+"""What reaches out of its pane or its cell; sheets to step through run on by design."""
 
 
 @pytest.mark.parametrize("size", [(1024, 700), (1920, 1080)])
@@ -473,7 +474,8 @@ def test_the_window_holds_at_other_sizes(bench, size):
         for path, css in (
             ("/orders/1/part", ".folded canvas"), ("/orders/1/blank", "svg.flat .bend"),
             ("/orders/1/bends", "table.sequence"), ("/orders/1/nest", "svg.sheet .part"),
-            ("/orders/1/cut", "svg.sheet .kerf"), ("/stores", "table.limits"),
+            ("/orders/1/cut", "svg.sheet .kerf"), ("/orders/1/packet", "aside dl.facts"),
+            ("/stores", "table.limits"),
         ):  # fmt: skip
             bench.go(path)
             bench.wait(css)

@@ -68,8 +68,8 @@ async function pack(): Promise<void> {
   <SlipPane :order="order" title="Packet" :note="packet?.run ? word : ''">
     <section>
       <h2>The way here</h2>
-      <dl class="facts checks">
-        <template v-for="c in checks" :key="c.name"><dt>{{ c.name }}</dt><dd :class="{ up: c.state === 'stamped', bad: c.state === 'stale' }" :title="c.note">{{ WORDS[c.state] }}</dd></template>
+      <dl class="facts">
+        <template v-for="c in checks" :key="c.name"><dt>{{ c.name }}</dt><dd :class="{ up: c.state === 'stamped', bad: c.state === 'stale' }" :title="c.note">{{ WORDS[c.state] }}</dd><dd /></template>
       </dl>
     </section>
     <div class="actions">
@@ -88,5 +88,4 @@ async function pack(): Promise<void> {
 .files { padding: 8px 14px 20px; }
 tbody th { padding-top: 12px; }
 .hash { font-size: 12px; color: var(--quiet); }
-.checks { grid-template-columns: 1fr auto; }
 </style>
