@@ -42,6 +42,8 @@ def test_an_assembly_gives_a_blank_for_each_part(tmp_path):
     assert done.returncode == 0
     assert checked("blank_check.py", PARTS / "stand.truth.json", tmp_path).startswith("ok")
     assert "base-foot: " in done.stdout
+    for part in ("base-foot", "hanger-arm", "tool-tray"):
+        assert (tmp_path / f"{part}.pdf").read_bytes().startswith(b"%PDF-1")
 
 
 def test_json_is_all_that_stands_on_standard_output(tmp_path):

@@ -11,6 +11,7 @@ from kaigata.cli.options import DONE, DONE_IN_PART, PATH, json_option, named, ou
 from kaigata.cli.unfolding import unfold_options
 from kaigata.core.findings import counted
 from kaigata.core.formats.blank_files import write_blank
+from kaigata.core.formats.drawing_files import title_of, write_drawing
 from kaigata.core.formats.whole import whole_folder
 from kaigata.core.packet.unfolding import UnfoldChoice, unfold_file
 
@@ -32,7 +33,11 @@ def command(
     with named(file):
         result = unfold_file(file, choice())
         with whole_folder(out) as folder:
-            files = [name for b in result.blanks for name in write_blank(b, folder)]
+            files = []
+            for b in result.blanks:
+                files += write_blank(b, folder)
+                title = title_of(b, source=file.name)
+                files.append(write_drawing(b, title, folder, pieces=result.meshes[b.part]))
     summary = [
         f"{b.part}: {b.width:.2f} x {b.height:.2f} mm, "
         f"{f'{b.thickness:g} thick' if b.thickness else 'thickness not said'}, "

@@ -6,6 +6,7 @@ from drf_spectacular.views import SpectacularAPIView
 
 from kaigata.shop import problems, settings
 from kaigata.shop.api import (
+    drawings,
     machines,
     meshes,
     nests,
@@ -54,6 +55,8 @@ urlpatterns = [
     path("api/parts/<int:part>/revision", parts.RevisionView.as_view()),
     path("api/parts/<int:part>/twin", parts.TwinView.as_view()),
     path("api/parts/<int:part>/files/<str:kind>", parts.BlankFileView.as_view()),
+    path("api/parts/<int:part>/drawing", drawings.DrawingView.as_view()),
+    path("api/parts/<int:part>/template", drawings.TemplateView.as_view()),
     path("api/nests/<int:nest>/sheets", nests.NestSheetsView.as_view()),
     path("api/nests/<int:nest>/release", nests.NestReleaseView.as_view()),
     path("api/nests/<int:nest>/files/<str:name>", nests.NestFileView.as_view()),

@@ -169,7 +169,7 @@ def test_every_file_tells_the_file_it_was_made_from(packet):
     for stem, source in (
         ("Clip", "hose-clip.step"), ("Clip-2", "tool-tray.step"), ("Clip.3", "hose-clip.step"),
     ):  # fmt: skip
-        for end in (".blank.json", ".dxf", ".bends.csv"):
+        for end in (".blank.json", ".dxf", ".bends.csv", ".pdf"):
             assert made_from[f"blanks/{stem}{end}"] == source
     assert made_from["nest/nest.json"] == "blanks and the order"
     assert made_from["cut/cut.json"] == "nest/nest.json"

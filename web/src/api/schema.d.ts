@@ -390,6 +390,23 @@ export interface paths {
         patch: operations["blank_change"];
         trace?: never;
     };
+    "/api/parts/{part}/drawing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Show a blank's drawing as PDF. */
+        get: operations["blank_drawing"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/parts/{part}/files/{kind}": {
         parameters: {
             query?: never;
@@ -467,6 +484,23 @@ export interface paths {
         };
         /** @description Give the triangles of a solid that was refused, and the place. */
         get: operations["shell_show"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{part}/template": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Show a blank's flat at 1:1 as PDF. */
+        get: operations["blank_template"];
         put?: never;
         post?: never;
         delete?: never;
@@ -4056,6 +4090,41 @@ export interface operations {
             };
         };
     };
+    blank_drawing: {
+        parameters: {
+            query?: {
+                /** @description A fitting one unless given. */
+                paper?: "A1" | "A2" | "A3" | "A4" | "C" | "D" | "letter" | "tabloid";
+                /** @description Millimetres unless given. */
+                units?: "in" | "mm";
+            };
+            header?: never;
+            path: {
+                part: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            /** @description What is wrong, where, and how to mend it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     blank_file: {
         parameters: {
             query?: never;
@@ -4204,6 +4273,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ShellAnswer"];
+                };
+            };
+            /** @description What is wrong, where, and how to mend it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    blank_template: {
+        parameters: {
+            query?: {
+                /** @description A fitting one unless given. */
+                paper?: "A1" | "A2" | "A3" | "A4" | "C" | "D" | "letter" | "tabloid";
+                /** @description Millimetres unless given. */
+                units?: "in" | "mm";
+            };
+            header?: never;
+            path: {
+                part: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
                 };
             };
             /** @description What is wrong, where, and how to mend it */

@@ -6,6 +6,7 @@ import type { Blank, BlankChange, RackLine } from '@/api/types'
 import NumberField from '@/shell/NumberField.vue'
 import { useSelection } from '@/stores/selection'
 
+import DrawingLinks from './DrawingLinks.vue'
 import MaterialField from './MaterialField.vue'
 
 const props = defineProps<{ blank: Blank; line: RackLine }>()
@@ -60,6 +61,7 @@ const setFactor = (k: number | null) => emit('change', k === null ? 'K from the 
       <button type="button" :class="{ main: selection.picking === 'measure' }" @click="selection.pick('measure')">Measure<kbd>m</kbd></button>
     </div>
     <p class="files"><a v-for="f in files" :key="f.kind" :href="`/api/parts/${blank.part}/files/${f.kind}`" download>{{ f.title }}</a></p>
+    <DrawingLinks :part="blank.part" />
   </section>
 </template>
 
@@ -70,5 +72,5 @@ const setFactor = (k: number | null) => emit('change', k === null ? 'K from the 
 .moved button { color: inherit; text-decoration: underline; }
 .on { text-decoration: underline; }
 .actions { flex-wrap: wrap; }
-.files { display: flex; gap: 14px; margin-top: 8px; }
+.files { display: flex; gap: 14px; margin: 8px 0 6px; }
 </style>

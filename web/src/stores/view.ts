@@ -25,6 +25,7 @@ export const useView = defineStore('view', () => {
   const inches = kept<InchStyle>('kaigata.inches', 'decimal')
   watch(inches, showInchesAs, { immediate: true, flush: 'sync' })
   const shift = kept<Shift>('kaigata.shift', isDarkWanted() ? 'night' : 'day')
+  const paper = kept('kaigata.paper', '')
   const inSequence = kept('kaigata.in-sequence', false)
   const section = ref(1)
   const edge = ref<Edge>('left')
@@ -32,5 +33,5 @@ export const useView = defineStore('view', () => {
   const isFolding = ref(false)
   const isHelpShown = ref(false)
   const isMm = computed(() => units.value === 'mm')
-  return { units, inches, shift, isMm, inSequence, section, isRackShown, isSlipShown, edge, fold, isFolding, isHelpShown }
+  return { units, inches, shift, isMm, paper, inSequence, section, isRackShown, isSlipShown, edge, fold, isFolding, isHelpShown }
 })

@@ -19,9 +19,10 @@ from kaigata.core.part import Bend, FoldedPart
 from kaigata.core.plane import Motion, Point
 from kaigata.core.plane.tolerance import AREA
 
-__all__ = ["Joint", "MeshPiece", "fold_mesh", "folded_points"]
+__all__ = ["MESH_CHORD", "Joint", "MeshPiece", "fold_mesh", "folded_points"]
 
-_CHORD = 0.1
+MESH_CHORD = 0.1
+"""How far a mesh's chords may leave the arcs of the flat, mm."""
 _SLICE = math.radians(7.5)
 
 Points3 = npt.NDArray[np.float64]
@@ -90,7 +91,7 @@ def fold_mesh(
         joint = None
         if isinstance(piece, Bend):
             joint = _joint(layout, step.piece, step.edge, pose)
-        polygons = [r.moved(pose).polygon(_CHORD) for r in layout.piece_regions(step.piece)]
+        polygons = [r.moved(pose).polygon(MESH_CHORD) for r in layout.piece_regions(step.piece)]
         out.append(
             MeshPiece(
                 panel=None if isinstance(piece, Bend) else step.piece + 1,

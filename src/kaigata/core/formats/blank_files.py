@@ -113,6 +113,10 @@ def blank_of_document(document: BlankDocument) -> Blank:
             k=b.k,
             thickness=document.thickness or 0.0,
             panels=tuple(b.panels),
+            from_edge=b.from_edge,
+            sequence=b.sequence,
+            origin=b.origin,
+            place=b.place,
         )
         for b in document.bends
     )

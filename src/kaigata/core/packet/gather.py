@@ -10,6 +10,7 @@ from dataclasses import dataclass, field, replace
 from pathlib import Path
 
 from kaigata.core.blank import FaceUp
+from kaigata.core.blank.mesh import MeshPiece
 from kaigata.core.errors import InputError, KaigataError
 from kaigata.core.formats.blank_files import write_blank
 from kaigata.core.formats.cut_files import write_cut
@@ -20,6 +21,7 @@ from kaigata.core.formats.documents import (
     OrderDocument,
     OrderPartDocument,
 )
+from kaigata.core.formats.drawing_files import title_of, write_drawing
 from kaigata.core.formats.nest_files import nest_document, order_bends, order_from_document
 from kaigata.core.formats.nest_writer import write_nest
 from kaigata.core.formats.report import nest_report
@@ -38,11 +40,13 @@ ZIP_DATE = (1980, 1, 1, 0, 0, 0)
 class PacketResult:
     """What a packet holds and what is missing from it.
 
-    ``sources`` tells of each blank by its part's name which file it was unfolded from.
+    ``sources`` tells of each blank by its part's name which file it was unfolded from, ``meshes``
+    which pieces it is folded of.
     """
 
     blanks: list[BlankDocument] = field(default_factory=list)
     sources: dict[str, str] = field(default_factory=dict)
+    meshes: dict[str, tuple[MeshPiece, ...]] = field(default_factory=dict)
     failed: list[dict[str, str]] = field(default_factory=list)
     nest: NestDocument | None = None
     cut: CutDocument | None = None
@@ -134,6 +138,7 @@ def _unfolded(
         )
         result.blanks.append(named)
         result.sources[name] = str(part.file)
+        result.meshes[name] = unfolded.meshes[blank.part]
         out.append(
             part.model_copy(
                 update={
@@ -201,7 +206,7 @@ def pack(
     for blank in result.blanks:
         made_from |= _within(
             out, "blanks", result.sources[blank.part],
-            lambda at, b=blank: write_blank(b, at),  # type: ignore[misc]
+            lambda at, b=blank: _write_part(b, result, order.name, at),  # type: ignore[misc]
         )  # fmt: skip
     made_from |= _within(
         out, "nest", "blanks and the order",
@@ -216,6 +221,15 @@ def pack(
     made_from["report.html"] = "nest and cut"
     result.files = write_packet(out, made_from=made_from.__getitem__)
     return result
+
+
+def _write_part(
+    blank: BlankDocument, result: PacketResult, order: str | None, folder: Path
+) -> list[str]:
+    """Write the files of a blank and its drawing."""
+    title = title_of(blank, order=order or "", source=result.sources[blank.part])
+    drawing = write_drawing(blank, title, folder, pieces=result.meshes[blank.part])
+    return [*write_blank(blank, folder), drawing]
 
 
 def _within(

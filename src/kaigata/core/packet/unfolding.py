@@ -6,11 +6,13 @@ import math
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 from pathlib import Path
+from typing import NamedTuple
 
 from kaigata.core.blank import Blank, FaceUp, chart_takes, unfold
 from kaigata.core.blank.alike import are_alike
 from kaigata.core.blank.drawn import drawn_blank
 from kaigata.core.blank.judge import judged
+from kaigata.core.blank.mesh import MeshPiece, fold_mesh
 from kaigata.core.errors import InputError, KaigataError
 from kaigata.core.findings import Finding, Level
 from kaigata.core.formats.blank_files import blank_document, finding_document
@@ -66,10 +68,22 @@ class UnfoldChoice:
 
 @dataclass(frozen=True, slots=True)
 class UnfoldedFile:
-    """The blanks of a file, and why other solids of it gave none."""
+    """The blanks of a file, and why other solids of it gave none.
+
+    ``meshes`` has by a blank's part the pieces it is folded of, none where that is not known.
+    """
 
     blanks: tuple[BlankDocument, ...]
     refused: tuple[KaigataError, ...]
+    meshes: dict[str, tuple[MeshPiece, ...]]
+
+
+class _Made(NamedTuple):
+    """A blank, how many the file has, and the pieces it is folded of."""
+
+    quantity: int
+    blank: Blank
+    pieces: tuple[MeshPiece, ...]
 
 
 def unfold_file(path: Path, choice: UnfoldChoice) -> UnfoldedFile:
@@ -106,21 +120,24 @@ def unfold_file(path: Path, choice: UnfoldChoice) -> UnfoldedFile:
     limits = Limits(tensile=known.tensile) if known else Limits()
     made, refused = (_drawn if is_drawing(path) else _solids)(path, choice, chart, limits)
     blanks: list[BlankDocument] = []
+    meshes: dict[str, tuple[MeshPiece, ...]] = {}
     material = known.name if known else None
-    for quantity, blank in made:
-        document = blank_document(blank, quantity=quantity, material=material)
+    for one in made:
+        document = blank_document(one.blank, quantity=one.quantity, material=material)
         # Parts of one file may share a name; their files must not.
         name = free_name(document.part, [b.part for b in blanks])
         blanks.append(document.model_copy(update={"part": name}))
+        meshes[name] = one.pieces
     if not blanks:
         first = refused[0]
         raise first if first.where.startswith(path.name) else first.at(path.name)
-    return UnfoldedFile(tuple(_with_twins(blanks, [b for _, b in made])), tuple(refused))
+    blanks = _with_twins(blanks, [one.blank for one in made])
+    return UnfoldedFile(tuple(blanks), tuple(refused), meshes)
 
 
 def _solids(
     path: Path, choice: UnfoldChoice, chart: Callable[[float], BendChart], limits: Limits
-) -> tuple[list[tuple[int, Blank]], list[KaigataError]]:
+) -> tuple[list[_Made], list[KaigataError]]:
     found = read_parts(path)
     refused: list[KaigataError] = [
         r.error.at(r.name) if len(found.refused) + len(found.parts) > 1 else r.error
@@ -129,7 +146,7 @@ def _solids(
     made = []
     for read in found.parts:
         try:
-            made.append((read.quantity, _unfolded(read, choice, chart, limits)))
+            made.append(_unfolded(read, choice, chart, limits))
         except InputError as error:
             refused.append(error)
     return made, refused
@@ -137,17 +154,18 @@ def _solids(
 
 def _unfolded(
     read: ReadPart, choice: UnfoldChoice, chart: Callable[[float], BendChart], limits: Limits
-) -> Blank:
+) -> _Made:
     takes = chart_takes(read.part, chart(read.part.thickness))
-    blank = refuse_overlap(
-        unfold(read.part, takes=takes, anchor=choice.anchor, face_up=choice.face_up)
-    )
-    return replace(blank, findings=judged(blank, limits, part=read.part))
+    anchor, face_up = choice.anchor, choice.face_up
+    blank = refuse_overlap(unfold(read.part, takes=takes, anchor=anchor, face_up=face_up))
+    judgement = judged(blank, limits, part=read.part)
+    pieces = fold_mesh(read.part, takes=takes, anchor=anchor, face_up=face_up)
+    return _Made(read.quantity, replace(blank, findings=judgement), tuple(pieces))
 
 
 def _drawn(
     path: Path, choice: UnfoldChoice, chart: Callable[[float], BendChart], limits: Limits
-) -> tuple[list[tuple[int, Blank]], list[KaigataError]]:
+) -> tuple[list[_Made], list[KaigataError]]:
     drawing = read_flats(path, unit=choice.unit)
     if drawing.unit is None:
         sizes = []
@@ -174,7 +192,7 @@ def _drawn(
         )
         for flat in drawing.flats
     ]
-    return [(1, replace(b, findings=judged(b, limits))) for b in blanks], []
+    return [_Made(1, replace(b, findings=judged(b, limits)), ()) for b in blanks], []
 
 
 def _usual_factor(

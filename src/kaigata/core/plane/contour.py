@@ -99,6 +99,15 @@ class Contour:
             max(b[3] for b in boxes),
         )
 
+    @property
+    def diameter(self) -> float | None:
+        """The diameter where the contour is a full circle, mm; None where it is none."""
+        x0, _, x1, _ = self.bounds
+        whole = math.pi * (x1 - x0) ** 2 / 4
+        if any(s.is_line for s in self.segments):
+            return None
+        return x1 - x0 if math.isclose(abs(self.area), whole, rel_tol=1e-6) else None
+
     def flattened(self, chord: float) -> list[Point]:
         """Return the contour as points, chords within ``chord`` mm of its arcs, not closed."""
         return [p for s in self.segments for p in s.flattened(chord)]

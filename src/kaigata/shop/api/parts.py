@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from typing import Annotated, Literal
 
 from django.http import HttpResponse
@@ -36,6 +35,7 @@ from kaigata.shop.services.blanks import (
     change_blank,
     chart_has_moved,
     document_of,
+    mass_of,
     state_of,
 )
 from kaigata.shop.services.reading import give_drawn, put_revision
@@ -205,19 +205,15 @@ def _answer(blank: Blank) -> BlankAnswer:
     holes = []
     for hole in region.holes:
         x0, y0, x1, y1 = hole.bounds
-        is_round = all(not s.is_line for s in hole.segments) and math.isclose(
-            -hole.area, math.pi * (x1 - x0) ** 2 / 4, rel_tol=1e-6
-        )
         holes.append(
             HoleView(
                 path=contour_path(hole),
                 at=((x0 + x1) / 2, (y0 + y1) / 2),
                 width=x1 - x0,
                 height=y1 - y0,
-                diameter=x1 - x0 if is_round else None,
+                diameter=hole.diameter,
             )
         )
-    density = line.material.density if line.material else None
     return BlankAnswer(
         part=blank.part.pk,
         state=state_of(blank),
@@ -232,7 +228,7 @@ def _answer(blank: Blank) -> BlankAnswer:
         height=document.height,
         area=document.area,
         cut_length=document.cut_length,
-        mass=document.area * document.thickness * density / 1e9 if density else None,
+        mass=mass_of(blank),
         own_k=blank.own_k,
         chart_name=blank.chart["name"],
         chart_method=blank.chart["method"],

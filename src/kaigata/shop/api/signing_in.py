@@ -14,6 +14,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from kaigata.shop.api.answers import answer, read
+from kaigata.shop.services.people import initials_of
 
 __all__ = ["SessionView"]
 
@@ -70,5 +71,4 @@ def _who(user: object) -> Who:
     if not getattr(user, "is_authenticated", False):
         return Who(user="", name="", initials="")
     name = user.get_full_name() or user.username
-    initials = "".join(f"{w[0]}." for w in name.split())
-    return Who(user=user.username, name=name, initials=initials)
+    return Who(user=user.username, name=name, initials=initials_of(user))

@@ -38,6 +38,7 @@ __all__ = [
     "change_blank",
     "chart_has_moved",
     "document_of",
+    "mass_of",
     "mesh_of",
     "state_of",
     "unfold_part",
@@ -330,6 +331,15 @@ def document_of(blank: Blank) -> BlankDocument:
     document: BlankDocument = BlankDocument.model_validate(blank.document)
     line = blank.part.line
     return document.model_copy(update={"part": blank.part.name, "quantity": line.quantity})
+
+
+def mass_of(blank: Blank) -> float | None:
+    """Return the mass of one piece in kg, None where its material is not known."""
+    material, document = blank.part.line.material, document_of(blank)
+    if not (material and material.density and document.thickness):
+        return None
+    mass: float = document.area * document.thickness * material.density / 1e9
+    return mass
 
 
 def mesh_of(blank: Blank) -> list[MeshPiece]:

@@ -15,10 +15,12 @@ from kaigata.core.formats.documents import CutDocument
 from kaigata.core.formats.nest_files import sheet_dxf
 from kaigata.core.formats.report import nest_report
 from kaigata.core.formats.svg import sheet_svg
+from kaigata.core.formats.whole import file_name
 from kaigata.core.packet.gather import write_packet
 from kaigata.shop.models import CutRun, Order, Packet, Part
 from kaigata.shop.services.blanks import document_of
 from kaigata.shop.services.digests import changes
+from kaigata.shop.services.drawings import drawing_of
 from kaigata.shop.services.nesting import open_nest
 from kaigata.shop.services.route_card import cut_inputs, cut_runs, cut_settings, without_program
 
@@ -86,7 +88,10 @@ def _write(packet: Packet, out: Path) -> None:
     made_from: dict[str, str] = {}
     lines = packet.order.lines.select_related("part__blank", "part__source")
     for line in lines.filter(part__state=Part.State.READY):
-        for name in write_blank(document_of(line.part.blank), out / "blanks"):
+        blank, blanks = document_of(line.part.blank), out / "blanks"
+        drawing = f"{file_name(blank.part)}.pdf"
+        (blanks / drawing).write_bytes(drawing_of(line.part.blank))
+        for name in (*write_blank(blank, blanks), drawing):
             made_from[f"blanks/{name}"] = line.part.source.name
     _write_json(out / "nest" / "nest.json", run.nest.document)
     _write_json(out / "nest" / "order.json", document.model_dump(mode="json"))

@@ -25,6 +25,7 @@ from kaigata.shop.models import (
     Stamp,
 )
 from kaigata.shop.services.digests import changes, digest
+from kaigata.shop.services.people import initials_of
 
 __all__ = [
     "STATIONS",
@@ -173,10 +174,9 @@ def _station(order: Order, number: int, kept: Stamp | None) -> Station:
     if kept is None:
         state, note = _unstamped(order, number)
         return Station(number, name, state, note)
-    initials = "".join(f"{w[0]}." for w in kept.by.get_full_name().split()) or kept.by.username
     changed = changes(kept.inputs, _inputs(order, number))
     state = "stale" if changed else "stamped"
-    return Station(number, name, state, _in_short(changed), initials, kept.at)
+    return Station(number, name, state, _in_short(changed), initials_of(kept.by), kept.at)
 
 
 def _in_short(changed: list[str]) -> str:

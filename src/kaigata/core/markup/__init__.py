@@ -1,0 +1,31 @@
+"""The drawing of a blank, for the floor.
+
+``sheets`` is the door: ``draw_blank`` lays ``flat_view`` (with ``dimensions``, whose ``ordinates``
+keep off each other), ``folded_view``, ``tables`` of bends and ``holes`` and the ``title_block`` on
+each ``page``; ``measure`` writes lengths and knows the scales; ``recount`` takes every size and
+count again from what was drawn; ``template`` is the flat at 1:1 on the pages of a printer.
+"""
+
+from kaigata.core.markup.folded_view import folded_size, seen_from
+from kaigata.core.markup.measure import INCH, MILLIMETRE, Unit
+from kaigata.core.markup.page import PAPERS, Page
+from kaigata.core.markup.recount import differences
+from kaigata.core.markup.sheets import Drawing, FoldedPicture, draw_blank
+from kaigata.core.markup.template import template_pages
+from kaigata.core.markup.title_block import Title
+
+__all__ = [
+    "INCH",
+    "MILLIMETRE",
+    "PAPERS",
+    "Drawing",
+    "FoldedPicture",
+    "Page",
+    "Title",
+    "Unit",
+    "differences",
+    "draw_blank",
+    "folded_size",
+    "seen_from",
+    "template_pages",
+]

@@ -1,0 +1,259 @@
+"""The flat on a drawing: outline and holes, bend lines with their notes, dimensions."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable, Iterator, Sequence
+from dataclasses import dataclass
+
+from kaigata.core.blank import Blank, BlankBend
+from kaigata.core.markup.dimensions import arrowed, column_of, row_of
+from kaigata.core.markup.holes import HoleGroup
+from kaigata.core.markup.measure import Unit, standard_scale
+from kaigata.core.markup.ordinates import merged
+from kaigata.core.markup.page import Anchor, Box, Face, Fill, Page, Pen, Words
+from kaigata.core.plane import Contour, Motion, Point
+from kaigata.core.plane.tolerance import SAME
+
+__all__ = ["AROUND", "FlatView", "draw_flat", "triangle"]
+
+AROUND = Box(left=19.0, bottom=19.0, right=18.0, top=13.0)
+"""What dimensions take of the room on each side, mm of paper."""
+_APART = 0.005
+"""mm: ordinates of places nearer than this are one."""
+_NOTE = 2.5
+"""Size of the notes' type, mm."""
+_HEXAGON = 2.1
+"""From the middle of a bend's number to a corner of its hexagon, mm."""
+_LETTERS = 60
+"""Holes that each get their letter; of more, one of each kind does."""
+_SPOTS = (0.5, 0.35, 0.65, 0.2, 0.8, 0.1, 0.9)
+"""Shares of a bend line at which its note may stand, the best first."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FlatView:
+    """How the flat lies on the page: scale, and where its lower left corner is, mm of paper.
+
+    ``has_all_ordinates`` tells whether the places of all holes are given beside the flat.
+    """
+
+    scale: float
+    at: Point
+    has_all_ordinates: bool
+
+    def on_paper(self, p: Point) -> Point:
+        """Return where a point of the flat lies on the paper."""
+        return (self.at[0] + p[0] * self.scale, self.at[1] + p[1] * self.scale)
+
+
+def draw_flat(
+    page: Page,
+    room: Box,
+    blank: Blank,
+    holes: Sequence[HoleGroup],
+    unit: Unit,
+    *,
+    scale: float | None = None,
+) -> FlatView:
+    """Draw a blank's flat with its dimensions in the middle of a room.
+
+    Parameters
+    ----------
+    page : Page
+        What to draw on.
+    room : Box
+        Where; it holds the dimensions too.
+    blank : Blank
+        What to draw.
+    holes : sequence of HoleGroup
+        Its holes, grouped.
+    unit : Unit
+        What lengths are written in.
+    scale : float, optional
+        The scale; the largest standard one that fits where none is given.
+
+    Returns
+    -------
+    FlatView
+        How it lies.
+    """
+    inner = room.within(AROUND.left, AROUND.bottom, AROUND.right, AROUND.top)
+    if scale is None:
+        scale = standard_scale(blank.width, blank.height, room=(inner.width, inner.height))
+    wide, high = blank.width * scale, blank.height * scale
+    at = (inner.left + (inner.width - wide) / 2, inner.bottom + (inner.height - high) / 2)
+    place = Motion(x=at[0], y=at[1])
+    for contour in blank.region.contours:
+        page.run(contour.scaled(scale).moved(place).segments, Pen.CUT)
+    has_all = _ordinates(page, blank, holes, unit, scale, at)
+    view = FlatView(scale=scale, at=at, has_all_ordinates=has_all)
+    taken = [_box_on(view, h) for h in blank.region.holes]
+    for bend in blank.bends:
+        for line in bend.lines:
+            pen = Pen.BEND_UP if bend.is_up else Pen.BEND_DOWN
+            page.line(view.on_paper(line[0]), view.on_paper(line[1]), pen)
+    for bend in blank.bends:
+        _note(page, view, bend, unit, taken)
+    _marks(page, view, blank)
+    _letters(page, view, holes, taken)
+    top, right = at[1] + high + 7.0, at[0] + wide + 7.0
+    arrowed(
+        page, (at[0], at[1] + high), (at[0] + wide, at[1] + high), top, unit.length(blank.width)
+    )
+    arrowed(page, (at[0] + wide, at[1]), (at[0] + wide, at[1] + high), right,
+            unit.length(blank.height))  # fmt: skip
+    return view
+
+
+def _ordinates(
+    page: Page, blank: Blank, holes: Sequence[HoleGroup], unit: Unit, scale: float, at: Point
+) -> bool:
+    """Draw the ordinates under and left of the flat; whether those of all holes have room."""
+    middles = [p for group in holes for p in group.places]
+    standing = [b.line[0][0] for b in blank.bends if abs(b.line[0][0] - b.line[1][0]) < SAME]
+    level = [b.line[0][1] for b in blank.bends if abs(b.line[0][1] - b.line[1][1]) < SAME]
+    has_all = True
+    for draw, bends, others, side in (
+        (row_of, standing, [x for x, _ in middles], blank.width),
+        (column_of, level, [y for _, y in middles], blank.height),
+    ):
+        places = merged([*bends, *others], _APART)
+        fits = _has_room(places, side * scale)
+        if not fits:
+            places, has_all = merged(bends, _APART), False
+        if places and _has_room(places, side * scale):
+            strong = [any(abs(p - b) <= _APART for b in bends) for p in places]
+            draw(page, at, scale, places, strong, unit)
+    return has_all
+
+
+def _has_room(places: Sequence[float], side: float) -> bool:
+    """Whether figures of so many places stand beside a side of so many mm of paper."""
+    return len(places) * 3.2 <= max(side, 12.0) + 14.0
+
+
+def _note(page: Page, view: FlatView, bend: BlankBend, unit: Unit, taken: list[Box]) -> None:
+    """Write a bend's number, direction, angle and radius on its line, where there is room.
+
+    Where there is none for all of it only the number stands there; the bend table has the rest.
+    """
+    a, b = max(bend.lines, key=lambda x: math.dist(*x))
+    a, b = sorted((view.on_paper(a), view.on_paper(b)), key=lambda p: (round(p[0], 6), p[1]))
+    long = math.dist(a, b)
+    along = ((b[0] - a[0]) / long, (b[1] - a[1]) / long) if long else (1.0, 0.0)
+    text = f"{math.degrees(bend.angle):.6g}° R{unit.short(bend.inside_radius)}"
+    whole = 2 * _HEXAGON + 4.0 + 0.6 * _NOTE * len(text)
+    for length in (whole, 2 * _HEXAGON):
+        spots = [s * long for s in _SPOTS if length / 2 <= s * long <= long - length / 2]
+        boxes = [_box_along(a, along, s, length) for s in spots]
+        free = next((i for i, x in enumerate(boxes) if not any(map(x.meets, taken))), None)
+        if free is not None:
+            break
+    else:
+        spots, free, length = [long / 2], 0, 2 * _HEXAGON
+        boxes = [_box_along(a, along, spots[0], length)]
+    taken.append(boxes[free])
+    turn = math.atan2(along[1], along[0])
+    start = spots[free] - length / 2
+
+    def at(s: float) -> Point:
+        return (a[0] + along[0] * s, a[1] + along[1] * s)
+
+    if length > 2 * _HEXAGON:
+        _clear(page, at(start + _HEXAGON), at(start + 2 * _HEXAGON + 3.8), along)
+        page.fills.append(triangle(at(start + 2 * _HEXAGON + 2.0), up=bend.is_up, turn=turn))
+        page.words.append(
+            Words(text=text, at=at(start + 2 * _HEXAGON + 3.8), size=_NOTE, face=Face.FIGURES,
+                  turn=turn, is_clear=True)
+        )  # fmt: skip
+    _hexagon(page, at(start + _HEXAGON), bend.number)
+
+
+def _clear(page: Page, a: Point, b: Point, along: Point) -> None:
+    """Leave paper between two points of a line, as wide as a note is high."""
+    x, y = -along[1] * _NOTE / 2, along[0] * _NOTE / 2
+    corners = (
+        (a[0] - x, a[1] - y),
+        (b[0] - x, b[1] - y),
+        (b[0] + x, b[1] + y),
+        (a[0] + x, a[1] + y),
+    )
+    page.fills.append(Fill(points=corners, is_clear=True))
+
+
+def _hexagon(page: Page, at: Point, number: int) -> None:
+    corners = [
+        (at[0] + _HEXAGON * math.cos(k * math.pi / 3), at[1] + _HEXAGON * math.sin(k * math.pi / 3))
+        for k in range(6)
+    ]
+    page.fills.append(Fill(points=tuple(corners), is_open=True, is_clear=True))
+    page.words.append(
+        Words(text=str(number), at=at, size=_NOTE - 0.3, face=Face.STRONG_FIGURES,
+              anchor=Anchor.MIDDLE)
+    )  # fmt: skip
+
+
+def triangle(at: Point, *, up: bool, turn: float = 0.0, size: float = 1.1) -> Fill:
+    """Return the sign of a bend's direction: up filled and standing, down open and on its tip."""
+    tip = math.pi / 2 if up else -math.pi / 2
+    points = tuple(
+        (at[0] + size * math.cos(turn + tip + k * 2 * math.pi / 3),
+         at[1] + size * math.sin(turn + tip + k * 2 * math.pi / 3))
+        for k in range(3)
+    )  # fmt: skip
+    return Fill(points=points, is_open=not up, is_clear=not up)
+
+
+def _box_along(a: Point, along: Point, s: float, length: float) -> Box:
+    """Return the bounds of a strip of a line, as high as a note."""
+    x, y = a[0] + along[0] * s, a[1] + along[1] * s
+    rx = abs(along[0]) * length / 2 + abs(along[1]) * _HEXAGON
+    ry = abs(along[1]) * length / 2 + abs(along[0]) * _HEXAGON
+    return Box(left=x - rx, bottom=y - ry, right=x + rx, top=y + ry)
+
+
+def _box_on(view: FlatView, contour: Contour) -> Box:
+    x0, y0, x1, y1 = contour.bounds
+    (left, bottom), (right, top) = view.on_paper((x0, y0)), view.on_paper((x1, y1))
+    return Box(left=left, bottom=bottom, right=right, top=top)
+
+
+def _marks(page: Page, view: FlatView, blank: Blank) -> None:
+    for mark in blank.marks:
+        x, y = view.on_paper(mark.at)
+        if mark.kind == "tapped-hole":
+            arm = mark.diameter / 4 * view.scale
+            page.line((x - arm, y), (x + arm, y), Pen.MARK)
+            page.line((x, y - arm), (x, y + arm), Pen.MARK)
+        else:
+            radius = max(mark.diameter / 2 * view.scale, 0.5)
+            page.run(Contour.circle((x, y), radius).segments, Pen.MARK)
+
+
+def _letters(page: Page, view: FlatView, holes: Sequence[HoleGroup], taken: Iterable[Box]) -> None:
+    """Write beside each hole the letter of its row in the hole table."""
+    many = sum(len(g.places) for g in holes) > _LETTERS
+    notes = list(taken)
+    for group in holes:
+        for place in group.places[:1] if many else group.places:
+            spots = list(_beside(view.on_paper(place), group, view.scale))
+            at = next((p for p in spots if not any(map(_letter_box(p).meets, notes))), spots[0])
+            notes.append(_letter_box(at))
+            page.words.append(
+                Words(text=group.letter, at=at, size=2.2, face=Face.STRONG, anchor=Anchor.MIDDLE)
+            )
+
+
+def _beside(at: Point, group: HoleGroup, scale: float) -> Iterator[Point]:
+    """Yield places for a hole's letter: in it where it is wide enough, else round about it."""
+    rx, ry = group.width * scale / 2, group.height * scale / 2
+    if min(rx, ry) > 2.0:
+        yield at
+    for dx, dy in ((1, 1), (1, -1), (-1, 1), (-1, -1), (1, 0), (-1, 0), (0, 1), (0, -1)):
+        share = 0.75 if dx and dy else 1.0
+        yield (at[0] + dx * (rx * share + 1.5), at[1] + dy * (ry * share + 1.5))
+
+
+def _letter_box(at: Point) -> Box:
+    return Box(left=at[0] - 0.9, bottom=at[1] - 1.1, right=at[0] + 0.9, top=at[1] + 1.1)

@@ -1,0 +1,318 @@
+"""The folded part as a drawing of its visible edges, seen from any side.
+
+Every edge is cut into short pieces, and a piece is drawn where no triangle of the part's surface
+lies between it and the eye. So the drawing needs nothing but the mesh that the folded view turns.
+"""
+
+from __future__ import annotations
+
+import math
+from collections import defaultdict
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+import numpy.typing as npt
+import shapely
+from shapely.geometry import LineString, MultiLineString
+
+from kaigata.core.blank.mesh import MESH_CHORD, Joint, MeshPiece, folded_points
+from kaigata.core.plane import Point
+from kaigata.core.plane.tolerance import ANGLE, SAME
+
+__all__ = ["ISOMETRIC", "Direction", "Seen", "folded_size", "seen_from"]
+
+Floats = npt.NDArray[np.float64]
+
+_CORNER = math.radians(15)
+"""A turn of an outline from which on its corner is an edge through the sheet."""
+_ARC = 1.1
+"""How much longer than an arc's chord a side is that is none."""
+_CELLS = 40
+"""Cells along the longer side of the view, in each of which pieces and triangles are compared."""
+_PIECES = 500
+"""Pieces that an edge as long as the view is cut into."""
+_THIN = 0.05
+"""Share of the thickness by which something must be nearer to hide an edge."""
+_SAG = 0.003
+"""Share of its radius by which a bend's triangles lie inside of it at most."""
+
+
+@dataclass(frozen=True, slots=True)
+class Direction:
+    """From where a part is seen: ``right`` and ``up`` of the view as headings in space."""
+
+    right: tuple[float, float, float]
+    up: tuple[float, float, float]
+
+
+_R2, _R6 = math.sqrt(2), math.sqrt(6)
+ISOMETRIC = Direction(right=(1 / _R2, 1 / _R2, 0.0), up=(-1 / _R6, 1 / _R6, 2 / _R6))
+"""From the front right and above, all three axes shortened alike (ISO 5456-3)."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Seen:
+    """What is seen of a part: lines in mm of the part, right and up from the lower left corner.
+
+    ``edges`` are its edges, ``tangents`` where a bend runs into a panel without a corner.
+    """
+
+    edges: tuple[tuple[Point, Point], ...]
+    tangents: tuple[tuple[Point, Point], ...]
+    width: float
+    height: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Flat:
+    """One piece in the flat: what of its outline is rim, and where it borders on other pieces.
+
+    ``sides`` is the rim with as few points as can be, ``rim`` with enough to be rolled.
+    """
+
+    rim: Floats
+    sides: Floats
+    shared: Floats
+
+
+def folded_size(pieces: Sequence[MeshPiece], thickness: float) -> tuple[float, float, float]:
+    """Return the folded part's overall sizes along the flat's x and y and square to it, mm."""
+    points = np.vstack([t.reshape(-1, 3) for t in _triangles(pieces, thickness, ())])
+    x, y, z = np.ptp(points, axis=0).tolist()
+    return (x, y, z)
+
+
+def seen_from(
+    pieces: Sequence[MeshPiece], thickness: float, direction: Direction = ISOMETRIC
+) -> Seen:
+    """Return what is seen of a folded part.
+
+    Parameters
+    ----------
+    pieces : sequence of MeshPiece
+        The part, as ``fold_mesh`` gives it.
+    thickness : float
+        Of the sheet, mm.
+    direction : Direction
+        From where.
+
+    Returns
+    -------
+    Seen
+        Its visible lines.
+    """
+    right, up = np.array(direction.right), np.array(direction.up)
+    axes = np.column_stack([right, up, np.cross(right, up)])
+    flats = [_flat(pieces, i) for i in range(len(pieces))]
+    triangles = np.vstack(list(_triangles(pieces, thickness, flats))) @ axes
+    edges = np.vstack(
+        [*_edges(pieces, thickness, flats), *_outlines(pieces, thickness, axes[:, 2])]
+    )
+    tangents = np.vstack(
+        [_folded_lines(pieces, i, f.shared, thickness) for i, f in enumerate(flats)]
+    )
+    low = triangles.reshape(-1, 3).min(axis=0)
+    high = triangles.reshape(-1, 3).max(axis=0)
+    hidden = _Hidden(triangles - low, _nearer(pieces, thickness))
+    return Seen(
+        edges=tuple(hidden.left_of(edges @ axes - low)),
+        tangents=tuple(hidden.left_of(tangents @ axes - low)),
+        width=float(high[0] - low[0]),
+        height=float(high[1] - low[1]),
+    )
+
+
+def _nearer(pieces: Sequence[MeshPiece], thickness: float) -> float:
+    """Return how much nearer something must lie to hide an edge, mm."""
+    radii = [p.joint.allowance / p.joint.angle for p in pieces if p.joint and p.joint.angle]
+    return _THIN * thickness + _SAG * max(radii, default=0.0)
+
+
+def _flat(pieces: Sequence[MeshPiece], number: int) -> _Flat:
+    """Tell what of a piece's outline borders on the pieces beside it."""
+    piece = pieces[number]
+    beside = [p for i, p in enumerate(pieces) if i == piece.parent or p.parent == number]
+    mine = MultiLineString([o for o in piece.outlines if len(o) > 1])
+    others = MultiLineString([o for p in beside for o in p.outlines if len(o) > 1]).buffer(SAME)
+    shared = mine.intersection(others) if piece.joint is not None else LineString()
+    rim = mine.difference(others)
+    return _Flat(
+        rim=_pairs(rim),
+        sides=_pairs(shapely.line_merge(rim).simplify(SAME / 10)),
+        shared=_pairs(shapely.line_merge(shared).simplify(SAME)),
+    )
+
+
+def _pairs(lines: shapely.Geometry) -> Floats:
+    """Return the segments of lines, (n, 2, 2), those of next to no length left out."""
+    parts = [np.array(g.coords) for g in getattr(lines, "geoms", [lines]) if g.length > 2 * SAME]
+    ends = [np.stack([p[:-1], p[1:]], axis=1) for p in parts if len(p) > 1]
+    return np.concatenate(ends) if ends else np.zeros((0, 2, 2))
+
+
+def _lifted(points: Floats, height: float) -> Floats:
+    """Return points of the flat at a height, as (n, 3)."""
+    flat = points.reshape(-1, 2)
+    return np.column_stack([flat, np.full(len(flat), height)])
+
+
+def _folded(pieces: Sequence[MeshPiece], number: int, points: Floats, height: float) -> Floats:
+    return folded_points(list(pieces), number, _lifted(points, height))
+
+
+def _triangles(
+    pieces: Sequence[MeshPiece], thickness: float, flats: Sequence[_Flat]
+) -> Iterator[Floats]:
+    """Yield the triangles of both faces and of the rims between them, (n, 3, 3)."""
+    for i, piece in enumerate(pieces):
+        for height in (0.0, -thickness):
+            yield _folded(pieces, i, piece.triangles, height).reshape(-1, 3, 3)
+    for i, flat in enumerate(flats):
+        near = _folded(pieces, i, flat.rim, 0.0).reshape(-1, 2, 3)
+        far = _folded(pieces, i, flat.rim, -thickness).reshape(-1, 2, 3)
+        yield np.stack([near[:, 0], near[:, 1], far[:, 0]], axis=1)
+        yield np.stack([near[:, 1], far[:, 1], far[:, 0]], axis=1)
+
+
+def _folded_lines(
+    pieces: Sequence[MeshPiece], number: int, lines: Floats, thickness: float
+) -> Floats:
+    """Return lines of the flat on both faces of the folded part, (n, 2, 3)."""
+    both = [_folded(pieces, number, lines, height) for height in (0.0, -thickness)]
+    return np.vstack(both).reshape(-1, 2, 3)
+
+
+def _edges(
+    pieces: Sequence[MeshPiece], thickness: float, flats: Sequence[_Flat]
+) -> Iterator[Floats]:
+    """Yield the rims on both faces and the corners through the sheet, (n, 2, 3)."""
+    ends = defaultdict[tuple[int, int], list[tuple[int, Floats, Floats]]](list)
+    for i, flat in enumerate(flats):
+        yield _folded_lines(pieces, i, flat.rim, thickness)
+        for a, b in flat.sides:
+            for here, there in ((a, b), (b, a)):
+                x, y = np.rint(here / (4 * SAME)).astype(int).tolist()
+                ends[x, y].append((i, here, there - here))
+    corners = []
+    for meeting in ends.values():
+        number, at, ahead = meeting[0]
+        if len(meeting) == 2 and _is_smooth(ahead, meeting[1][2]):
+            continue
+        corners.append([_folded(pieces, number, at, h)[0] for h in (0.0, -thickness)])
+    yield np.array(corners).reshape(-1, 2, 3)
+
+
+def _is_smooth(a: Floats, b: Floats) -> bool:
+    """Whether two ways from one point run on into each other without a corner."""
+    long = float(np.hypot(*a)), float(np.hypot(*b))
+    turn = math.acos(max(-1.0, min(1.0, -float(a @ b) / (long[0] * long[1]))))
+    # A chord that leaves its arc by c and turns by t into the next is 2 c / tan(t / 4) long.
+    return turn < _CORNER or min(long) < _ARC * 2 * MESH_CHORD / math.tan(turn / 4)
+
+
+def _outlines(pieces: Sequence[MeshPiece], thickness: float, eye: Floats) -> Iterator[Floats]:
+    """Yield the lines along which a bend turns away from the eye, (n, 2, 3)."""
+    for i, piece in enumerate(pieces):
+        joint = piece.joint
+        if joint is None or joint.angle == 0 or not len(piece.triangles):
+            continue
+        share = _turning_away(pieces, piece, joint, eye)
+        if share is None:
+            continue
+        across, along = np.array(joint.across), np.array([-joint.across[1], joint.across[0]])
+        middle = np.array(joint.start) + across * joint.allowance * share
+        reach = float(np.abs(piece.triangles.reshape(-1, 2) - middle).max()) * 2
+        line = LineString([middle - along * reach, middle + along * reach])
+        whole = shapely.union_all(shapely.polygons(piece.triangles), grid_size=SAME / 10)
+        yield _folded_lines(pieces, i, _pairs(whole.intersection(line)), thickness)
+
+
+def _turning_away(
+    pieces: Sequence[MeshPiece], piece: MeshPiece, joint: Joint, eye: Floats
+) -> float | None:
+    """Return the share of a bend after which its face is seen from behind; None where it is not.
+
+    Of a panel seen along its sheet it is the edge of the bend, or a hair within it, where the line
+    meets the bend's material.
+    """
+    parent = piece.parent
+    start = np.array(joint.start)
+    frame = np.array([[*start, 0.0], [*(start + joint.across), 0.0], [*start, 1.0]])
+    at, ahead, above = folded_points(list(pieces), parent, frame) if parent is not None else frame
+    side = 1.0 if joint.is_up else -1.0
+    # The face's normal after a turn is above * cos - side * ahead * sin.
+    up, forth = float((above - at) @ eye), -side * float((ahead - at) @ eye)
+    angle = (math.atan2(up, -forth) + ANGLE) % math.pi - ANGLE
+    if angle > joint.angle + ANGLE:
+        return None
+    return min(max(angle / joint.angle, SAME), 1 - SAME)
+
+
+class _Hidden:
+    """Triangles as seen, in cells of the view, that hide what lies behind them."""
+
+    def __init__(self, triangles: Floats, nearer: float) -> None:
+        a, b, c = triangles[:, 0], triangles[:, 1], triangles[:, 2]
+        twice = (b[:, 0] - a[:, 0]) * (c[:, 1] - a[:, 1]) - (b[:, 1] - a[:, 1]) * (
+            c[:, 0] - a[:, 0]
+        )
+        # Seen from their edge they hide nothing.
+        self._corners = triangles[np.abs(twice) > SAME * nearer]
+        self._nearer = nearer
+        extent = triangles.reshape(-1, 3)[:, :2].max(axis=0)
+        self._cell = float(extent.max()) / _CELLS
+        self._step = float(extent.max()) / _PIECES
+        low = (self._corners[:, :, :2].min(axis=1) // self._cell).astype(int)
+        high = (self._corners[:, :, :2].max(axis=1) // self._cell).astype(int)
+        self._in_cell = defaultdict[tuple[int, int], list[int]](list)
+        for n, ((x0, y0), (x1, y1)) in enumerate(zip(low.tolist(), high.tolist(), strict=True)):
+            for x in range(x0, x1 + 1):
+                for y in range(y0, y1 + 1):
+                    self._in_cell[x, y].append(n)
+
+    def left_of(self, edges: Floats) -> Iterator[tuple[Point, Point]]:
+        """Yield what of edges (n, 2, 3) is not hidden."""
+        long = np.hypot(*(edges[:, 1] - edges[:, 0])[:, :2].T)
+        counts = np.maximum(1, np.ceil(long / self._step)).astype(int)
+        owner = np.repeat(np.arange(len(edges)), counts)
+        first = np.repeat(np.cumsum(counts) - counts, counts)
+        share = (np.arange(len(owner)) - first + 0.5) / counts[owner]
+        points = edges[owner, 0] + (edges[owner, 1] - edges[owner, 0]) * share[:, None]
+        seen = ~self._is_hidden(points)
+        at = 0
+        for (a, b), n in zip(edges, counts.tolist(), strict=True):
+            mine = np.flatnonzero(np.diff(np.concatenate([[0], seen[at : at + n], [0]])))
+            at += n
+            for i, j in mine.reshape(-1, 2).tolist():
+                p, q = a + (b - a) * (i / n), a + (b - a) * (j / n)
+                yield (float(p[0]), float(p[1])), (float(q[0]), float(q[1]))
+
+    def _is_hidden(self, points: Floats) -> npt.NDArray[np.bool_]:
+        hidden = np.zeros(len(points), dtype=bool)
+        cells = (points[:, :2] // self._cell).astype(int)
+        order = np.lexsort(cells.T)
+        ends = np.flatnonzero(np.any(np.diff(cells[order], axis=0), axis=1)) + 1
+        for rows in np.split(order, ends):
+            if len(rows):
+                x, y = cells[rows[0]].tolist()
+                hidden[rows] = self._behind(points[rows], self._in_cell.get((x, y), []))
+        return hidden
+
+    def _behind(self, points: Floats, triangles: list[int]) -> npt.NDArray[np.bool_]:
+        """Tell which points lie behind some of the triangles."""
+        a, b, c = np.moveaxis(self._corners[triangles], 1, 0)
+        x, y = points[:, 0, None], points[:, 1, None]
+        shares = [_twice(p, q, x, y) for p, q in ((b, c), (c, a), (a, b))]
+        whole = shares[0] + shares[1] + shares[2]
+        u, v, w = (s / whole for s in shares)
+        inside = (u >= 0) & (v >= 0) & (w >= 0)
+        depth = u * a[:, 2] + v * b[:, 2] + w * c[:, 2]
+        behind: npt.NDArray[np.bool_] = inside & (depth > points[:, 2, None] + self._nearer)
+        return np.any(behind, axis=1)  # type: ignore[no-any-return]
+
+
+def _twice(a: Floats, b: Floats, x: Floats, y: Floats) -> Floats:
+    """Return twice the areas of triangles from sides to points, turned counter-clockwise."""
+    area: Floats = (b[:, 0] - a[:, 0]) * (y - a[:, 1]) - (b[:, 1] - a[:, 1]) * (x - a[:, 0])
+    return area

@@ -1,0 +1,71 @@
+"""Lengths and angles as a drawing writes them, and the scales it may have."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+__all__ = ["INCH", "MILLIMETRE", "SCALES", "Unit", "scale_name", "standard_scale"]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Unit:
+    """What lengths are written in: its name, its size in mm, and the decimals it is given.
+
+    ``papers`` are those usual where it is used, the smaller first.
+    """
+
+    name: str
+    size: float
+    decimals: int
+    papers: tuple[str, str]
+
+    def length(self, value: float) -> str:
+        """Return a length of mm as figures, all its decimals given."""
+        text = f"{value / self.size:.{self.decimals}f}"
+        return text.lstrip("-") if float(text) == 0 else text
+
+    def short(self, value: float) -> str:
+        """Return a length of mm as figures without the zeros at its end.
+
+        Examples
+        --------
+        >>> MILLIMETRE.short(1.5), INCH.short(6.35)
+        ('1.5', '0.25')
+        """
+        text = self.length(value)
+        return text.rstrip("0").rstrip(".") if "." in text else text
+
+
+MILLIMETRE = Unit(name="mm", size=1.0, decimals=2, papers=("A4", "A3"))
+INCH = Unit(name="in", size=25.4, decimals=3, papers=("letter", "tabloid"))
+
+SCALES = (10.0, 5.0, 2.0, 1.0, 0.5, 0.2, 0.1, 0.05, 0.02, 0.01)
+"""The scales of ISO 5455 from 10:1 to 1:100."""
+
+
+def standard_scale(wide: float, high: float, *, room: tuple[float, float]) -> float:
+    """Return the largest standard scale at which a size fits a room, or what fits where none does.
+
+    Examples
+    --------
+    >>> standard_scale(400, 270, room=(180, 120))
+    0.2
+    """
+    most = min(room[0] / wide, room[1] / high)
+    return next((s for s in SCALES if s <= most), most)
+
+
+def scale_name(scale: float) -> str:
+    """Return a scale as it is written.
+
+    Examples
+    --------
+    >>> scale_name(0.5), scale_name(2), scale_name(0.004)
+    ('1:2', '2:1', '1:250')
+    """
+    if scale >= 1:
+        return f"{scale:g}:1"
+    below = 1 / scale
+    near = round(below)
+    return f"1:{near}" if math.isclose(below, near, rel_tol=1e-9) else f"1:{below:.1f}"

@@ -1,0 +1,108 @@
+"""Every size and count of a drawing taken again from what was drawn, and compared with the part.
+
+The strokes are measured on the paper and brought back by the scale; the figures are read as they
+stand. So a wrong scale, a contour left out, a row too few or a figure of something else is found
+before anybody sees the drawing.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+
+from kaigata.core.blank import Blank
+from kaigata.core.markup.measure import Unit
+from kaigata.core.markup.page import Face, Pen, Stroke, Words
+from kaigata.core.markup.sheets import Drawing
+from kaigata.core.plane.tolerance import KERNEL
+
+__all__ = ["differences"]
+
+
+def differences(drawing: Drawing, blank: Blank, unit: Unit) -> list[str]:
+    """Return in words what of a drawing is not as the part is.
+
+    Parameters
+    ----------
+    drawing : Drawing
+        What was drawn.
+    blank : Blank
+        The part it is of.
+    unit : Unit
+        What its lengths are written in.
+
+    Returns
+    -------
+    list of str
+        Nothing where all agrees.
+    """
+    return [*_outline(drawing, blank, unit), *_bends(drawing, blank), *_tables(drawing, blank)]
+
+
+def _outline(drawing: Drawing, blank: Blank, unit: Unit) -> Iterator[str]:
+    page, scale = drawing.pages[0], drawing.flat.scale
+    cuts = [s for s in page.strokes if s.pen == Pen.CUT]
+    if len(cuts) != len(blank.region.contours):
+        yield f"{len(cuts)} contours are drawn, the part has {len(blank.region.contours)}"
+    long = math.fsum(x.length for s in cuts for x in s.run) / scale
+    if abs(long - blank.region.length) > KERNEL * len(blank.region.contours):
+        yield f"the contours drawn are {long:.3f} mm long, the part's {blank.region.length:.3f} mm"
+    # Half of the last decimal is what a figure may be off.
+    most = 0.5 * 10**-unit.decimals * unit.size + KERNEL
+    figures = [w.text for w in page.words if w.face == Face.STRONG_FIGURES and w.size == 3.5]
+    for name, drawn, figure in zip(("width", "height"), _size(cuts, scale), figures, strict=True):
+        if abs(float(figure) * unit.size - drawn) > most:
+            yield f"the {name} is written {figure} {unit.name}, drawn {drawn:.3f} mm"
+
+
+def _size(strokes: list[Stroke], scale: float) -> tuple[float, float]:
+    boxes = [x.bounds() for s in strokes for x in s.run]
+    return (
+        (max(b[2] for b in boxes) - min(b[0] for b in boxes)) / scale,
+        (max(b[3] for b in boxes) - min(b[1] for b in boxes)) / scale,
+    )
+
+
+def _bends(drawing: Drawing, blank: Blank) -> Iterator[str]:
+    page = drawing.pages[0]
+    for pen, is_up in ((Pen.BEND_UP, True), (Pen.BEND_DOWN, False)):
+        mine = [x for b in blank.bends if b.is_up == is_up for x in b.lines]
+        drawn = [s for s in page.strokes if s.pen == pen]
+        long = math.fsum(x.length for s in drawn for x in s.run) / drawing.flat.scale
+        wanted = math.fsum(math.dist(*x) for x in mine)
+        if len(drawn) != len(mine) or abs(long - wanted) > KERNEL * (1 + len(mine)):
+            yield (
+                f"{len(drawn)} bend lines {pen.removeprefix('bend-')} of {long:.3f} mm are drawn, "
+                f"the part has {len(mine)} of {wanted:.3f} mm"
+            )
+    numbers = sorted(int(w.text) for w in page.words if _is_number(w))
+    if numbers != sorted(b.number for b in blank.bends):
+        yield f"bends {numbers} are numbered on the flat, the part has {len(blank.bends)}"
+
+
+def _is_number(words: Words) -> bool:
+    return words.face == Face.STRONG_FIGURES and words.size < 2.5
+
+
+def _tables(drawing: Drawing, blank: Blank) -> Iterator[str]:
+    rows = {t.title.split(",")[0]: t.rows for t in drawing.tables}
+    bends, holes = rows.get("Bends", ()), rows.get("Holes and openings", ())
+    if len(bends) != len(blank.bends):
+        yield f"the bend table has {len(bends)} rows, the part {len(blank.bends)} bends"
+    counted = sum(int(row[2]) for row in holes)
+    if counted != len(blank.region.holes):
+        yield f"the hole table counts {counted}, the part has {len(blank.region.holes)}"
+    tapped = sum(int(row[2]) for row in holes if row[3])
+    marked = sum(1 for m in blank.marks if m.kind != "formed")
+    if tapped > marked:
+        yield f"the hole table has {tapped} holes with something made later, the part {marked}"
+    written = [w.text for page in drawing.pages for w in page.words]
+    for title, table in rows.items():
+        lost = [row for row in table if not _is_on(row, written)]
+        if lost:
+            yield f"row {lost[0][0]} of {title.lower()} is on no sheet"
+
+
+def _is_on(row: tuple[str, ...], written: list[str]) -> bool:
+    """Whether the cells of a row stand one after another among what is written."""
+    return any(tuple(written[i : i + len(row)]) == row for i in range(len(written)))

@@ -1,0 +1,217 @@
+"""The drawing of a blank: a sheet with the flat, the folded part and tables, more if needed.
+
+The left of the first sheet holds the flat, over the folded part where there is one; the right
+holds the tables over the title block. Rows that have no room there go on on further sheets.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from kaigata.core.blank import Blank
+from kaigata.core.errors import InputError
+from kaigata.core.markup.flat_view import AROUND, FlatView, draw_flat
+from kaigata.core.markup.folded_view import Seen
+from kaigata.core.markup.holes import HoleGroup, hole_groups
+from kaigata.core.markup.measure import MILLIMETRE, Unit, scale_name, standard_scale
+from kaigata.core.markup.page import PAPERS, Box, Face, Page, Pen, Words
+from kaigata.core.markup.tables import COLUMN, Table, bend_table, draw_rows, hole_table
+from kaigata.core.markup.title_block import BLOCK_HEIGHT, Title, draw_frame, draw_title
+
+__all__ = ["Drawing", "FoldedPicture", "draw_blank"]
+
+_SMALLEST = 0.2
+"""Scale below which a flat is drawn on larger paper where none is asked for."""
+_VIEW = 0.34
+"""Share of the height for the folded part."""
+_PAD = 4.0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FoldedPicture:
+    """The folded part as it is seen, and its overall sizes, mm."""
+
+    seen: Seen
+    size: tuple[float, float, float]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Drawing:
+    """A drawing: its sheets, how the flat lies on the first, and what its tables list."""
+
+    pages: tuple[Page, ...]
+    flat: FlatView
+    tables: tuple[Table, ...]
+
+
+def draw_blank(
+    blank: Blank,
+    title: Title,
+    *,
+    folded: FoldedPicture | None = None,
+    unit: Unit = MILLIMETRE,
+    paper: str = "",
+) -> Drawing:
+    """Draw a blank.
+
+    Parameters
+    ----------
+    blank : Blank
+        What to draw.
+    title : Title
+        What the title block says.
+    folded : FoldedPicture, optional
+        The folded part, drawn beside the flat.
+    unit : Unit
+        What lengths are written in.
+    paper : str
+        A key of ``PAPERS``; where none is given one that is usual with the unit.
+
+    Returns
+    -------
+    Drawing
+        Its sheets.
+
+    Raises
+    ------
+    InputError
+        There is no such paper.
+    """
+    if paper and paper not in PAPERS:
+        raise InputError(f"there is no paper {paper!r}", fix=f"Take one of {', '.join(PAPERS)}")
+    groups = hole_groups(blank)
+    chosen = paper or _paper_for(blank, unit, has_view=folded is not None)
+    page = Page(*PAPERS[chosen])
+    frame = draw_frame(page)
+    left, right = _halves(frame)
+    flat_room, view_room = _rooms(left, has_view=folded is not None)
+    flat = draw_flat(page, flat_room, blank, groups, unit)
+    page.words.append(
+        Words(text="Flat, seen from the side that lies up", at=(left.left + _PAD, left.top - 4.5),
+              size=3.2, face=Face.STRONG)
+    )  # fmt: skip
+    if folded is not None and view_room is not None:
+        _draw_view(page, view_room, folded, unit)
+    tables = tuple(t for t in (bend_table(blank, unit), hole_table(groups, unit)) if t.rows)
+    pages = _with_tables(page, right, tables, _remarks(groups, flat))
+    facts = {
+        "blank": f"{unit.length(blank.width)} × {unit.length(blank.height)}",
+        "thickness": unit.length(blank.thickness) if blank.thickness else "",
+        "scale": scale_name(flat.scale),
+        "unit": unit.name,
+    }
+    for n, each in enumerate(pages, 1):
+        block = Box(
+            left=frame.right - COLUMN - _PAD,
+            bottom=frame.bottom,
+            right=frame.right,
+            top=frame.bottom + BLOCK_HEIGHT,
+        )
+        draw_title(each, block, title, facts, f"{n}/{len(pages)}")
+    return Drawing(pages=tuple(pages), flat=flat, tables=tables)
+
+
+def _paper_for(blank: Blank, unit: Unit, *, has_view: bool) -> str:
+    """Return the smaller of the usual papers unless the flat is drawn too small on it."""
+    smaller, larger = unit.papers
+    wide, high = PAPERS[smaller]
+    left, _ = _halves(Box(left=20.0, bottom=10.0, right=wide - 10.0, top=high - 10.0))
+    room, _ = _rooms(left, has_view=has_view)
+    inner = room.within(AROUND.left, AROUND.bottom, AROUND.right, AROUND.top)
+    scale = standard_scale(blank.width, blank.height, room=(inner.width, inner.height))
+    return smaller if scale >= _SMALLEST else larger
+
+
+def _halves(frame: Box) -> tuple[Box, Box]:
+    """Return what of a frame is for the views and what for the tables."""
+    between = frame.right - COLUMN - _PAD
+    return frame.within(right=frame.right - between), Box(
+        left=between + _PAD / 2,
+        bottom=frame.bottom + BLOCK_HEIGHT + _PAD,
+        right=frame.right - _PAD / 2,
+        top=frame.top,
+    )
+
+
+def _rooms(left: Box, *, has_view: bool) -> tuple[Box, Box | None]:
+    """Return what of the views' side is for the flat and what for the folded part."""
+    body = left.within(top=6.0)
+    if not has_view:
+        return body, None
+    high = body.height * _VIEW
+    return body.within(bottom=high), body.within(top=body.height - high)
+
+
+def _draw_view(page: Page, room: Box, folded: FoldedPicture, unit: Unit) -> None:
+    """Draw the folded part as large as its room allows, with its overall sizes."""
+    page.line((room.left, room.top), (room.right, room.top), Pen.RULE)
+    sizes = " × ".join(unit.length(v) for v in folded.size)
+    for text, y, face in (("Folded, not to scale", 4.5, Face.STRONG), (sizes, 9.5, Face.FIGURES)):
+        page.words.append(
+            Words(text=text, at=(room.left + _PAD, room.top - y), size=3.2, face=face)
+        )
+    inner = room.within(_PAD, _PAD, _PAD, 3 * _PAD)
+    seen = folded.seen
+    share = min(inner.width / seen.width, inner.height / seen.height)
+    x = inner.left + (inner.width - seen.width * share) / 2
+    y = inner.bottom + (inner.height - seen.height * share) / 2
+    for lines, pen in ((seen.edges, Pen.EDGE), (seen.tangents, Pen.TANGENT)):
+        for a, b in lines:
+            page.line(
+                (x + a[0] * share, y + a[1] * share), (x + b[0] * share, y + b[1] * share), pen
+            )
+
+
+def _remarks(groups: tuple[HoleGroup, ...], flat: FlatView) -> tuple[str, ...]:
+    """Return what is said under the tables."""
+    out = ["Bend up: filled triangle, long dashes. Down: open triangle, dash-dot."]
+    if groups and not flat.has_all_ordinates:
+        out.append("Holes whose place is not given here: as in the DXF.")
+    return tuple(out)
+
+
+def _with_tables(
+    page: Page, room: Box, tables: tuple[Table, ...], remarks: tuple[str, ...]
+) -> list[Page]:
+    """Draw the tables beside the views and, where they have no room there, on further sheets."""
+    x = room.left - _PAD / 2
+    page.line((x, room.top), (x, room.bottom - _PAD), Pen.RULE)
+    for n, text in enumerate(remarks):
+        page.words.append(
+            Words(text=text, at=(room.left + 1.0, room.bottom + 2.0 + 5.0 * n), size=2.4)
+        )
+    places = _places(page, room.within(bottom=5.0 * len(remarks) + _PAD))
+    sheet, box = next(places)
+    pages = [sheet]
+    for table in tables:
+        done = 0
+        while done < len(table.rows):
+            done, end = draw_rows(sheet, box, table, done)
+            box = box.within(top=box.top - end)
+            if done < len(table.rows):
+                sheet, box = next(places)
+                if sheet is not pages[-1]:
+                    pages.append(sheet)
+    return pages
+
+
+def _places(page: Page, room: Box) -> Iterator[tuple[Page, Box]]:
+    """Yield where tables may stand: a room of the first sheet, then columns of further ones."""
+    yield page, room
+    while True:
+        further = Page(page.width, page.height)
+        for column in _columns(draw_frame(further)):
+            yield further, column
+
+
+def _columns(frame: Box) -> list[Box]:
+    """Return the columns of a sheet that holds nothing but tables, left to right."""
+    step = COLUMN + 2 * _PAD
+    boxes = []
+    for n in range(max(1, int((frame.width - _PAD) // step))):
+        left = frame.left + _PAD + n * step
+        is_over_block = left + COLUMN > frame.right - COLUMN - _PAD
+        bottom = frame.bottom + (BLOCK_HEIGHT if is_over_block else 0.0) + _PAD
+        boxes.append(Box(left=left, bottom=bottom, right=left + COLUMN, top=frame.top))
+    return boxes

@@ -1,0 +1,111 @@
+"""The frame of a drawing and its title block."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from kaigata.core.markup.page import Anchor, Box, Face, Page, Pen, Words
+
+__all__ = ["BLOCK_HEIGHT", "Title", "draw_frame", "draw_title"]
+
+BLOCK_HEIGHT = 44.0
+_LABEL = 2.0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Title:
+    """What stands in the title block beside what the drawing itself gives; empty where unknown.
+
+    Attributes
+    ----------
+    part : str
+        What the part is called.
+    order : str
+        Which order it is for.
+    material : str
+        What it is of.
+    quantity : int
+        Pieces.
+    source : str
+        The file it was made from.
+    drawn : str
+        Who unfolded it, and when.
+    mass : str
+        Of one piece.
+    """
+
+    part: str
+    order: str = ""
+    material: str = ""
+    quantity: int = 1
+    source: str = ""
+    drawn: str = ""
+    mass: str = ""
+
+
+def draw_frame(page: Page) -> Box:
+    """Draw the frame of a sheet, with room for filing at its left; return what it encloses."""
+    frame = Box(left=20.0, bottom=10.0, right=page.width - 10.0, top=page.height - 10.0)
+    page.box(frame, Pen.FRAME)
+    return frame
+
+
+def draw_title(page: Page, box: Box, title: Title, facts: dict[str, str], sheet: str) -> None:
+    """Draw the title block into a box.
+
+    Parameters
+    ----------
+    page : Page
+        What to draw on.
+    box : Box
+        Where.
+    title : Title
+        What it says of the part.
+    facts : dict
+        What it says of the drawing: ``blank`` (the size), ``thickness``, ``scale``, ``unit``.
+    sheet : str
+        Which sheet of how many.
+    """
+    page.box(box, Pen.FRAME)
+    third = box.width / 3
+    rows = (
+        ((box.width, "Part", title.part, Face.STRONG, 5.0),),
+        (
+            (2 * third, f"Blank, {facts['unit']}", facts["blank"], Face.STRONG_FIGURES, 4.2),
+            (third, f"Thickness, {facts['unit']}", facts["thickness"], Face.STRONG_FIGURES, 4.2),
+        ),
+        (
+            (2 * third, "Material", title.material, Face.WORDS, 3.2),
+            (third, "Pieces", str(title.quantity), Face.FIGURES, 3.2),
+        ),
+        (
+            (2 * third, "Order", title.order, Face.WORDS, 3.2),
+            (third, "Mass of one", title.mass, Face.FIGURES, 3.2),
+        ),
+        (
+            (third, "Made from", title.source, Face.WORDS, 2.4),
+            (third, "Drawn", title.drawn, Face.WORDS, 2.4),
+            (third / 2, "Scale", facts["scale"], Face.FIGURES, 3.0),
+            (third / 2, "Sheet", sheet, Face.FIGURES, 3.0),
+        ),
+    )
+    high = box.height / len(rows)
+    y = box.top
+    for row in rows:
+        x = box.left
+        for wide, label, text, face, size in row:
+            cell = Box(left=x, bottom=y - high, right=x + wide, top=y)
+            _cell(page, cell, label, text, face, size)
+            x += wide
+        y -= high
+
+
+def _cell(page: Page, box: Box, label: str, text: str, face: Face, size: float) -> None:
+    page.box(box, Pen.RULE)
+    page.words.append(Words(text=label, at=(box.left + 1.2, box.top - 1.9), size=_LABEL))
+    # What is too long for its cell is set smaller, down to half; then it runs on.
+    fits = (box.width - 3.0) / (0.56 * max(1, len(text)))
+    page.words.append(
+        Words(text=text, at=(box.left + 1.2, box.bottom + 2.9), size=max(size / 2, min(size, fits)),
+              face=face, anchor=Anchor.START)
+    )  # fmt: skip
