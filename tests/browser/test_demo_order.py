@@ -203,6 +203,32 @@ def test_the_sequence_is_reordered_and_survives_a_reload(bench):
     assert [row.split(",")[0] for row in table.splitlines()[1:]] == ["1", "2", "4", "3"]
 
 
+def pdf_behind(bench, text):
+    """Return the head of the file a link of the slip opens, as the browser gets it."""
+    link = bench.wait(".drawing a", text=text).get_attribute("href")
+    return bench.browser.execute_async_script(
+        "const done = arguments[1]; fetch(arguments[0]).then((a) => a.text()).then(done)", link
+    )
+
+
+def test_a_drawing_opens_on_the_paper_chosen_which_the_browser_keeps(bench):
+    bench.go(f"/orders/1/blank/{part_of(bench, 'Tool tray')}")
+    assert "/MediaBox [ 0 0 841.8" in pdf_behind(bench, "Drawing PDF")
+    bench.click(".drawing .el-select")
+    bench.click(".el-select-dropdown__item", text="A2")
+    bench.until(lambda: "paper=A2" in bench.all(".drawing a")[0].get_attribute("href"), "A2")
+
+    bench.browser.refresh()
+
+    drawing, template = (pdf_behind(bench, t) for t in ("Drawing PDF", "Template 1:1"))
+    assert drawing.startswith("%PDF")
+    # A2, lying: 594 x 420 mm in points.
+    assert "/MediaBox [ 0 0 1683" in drawing
+    assert template.count("/Type /Page\n") == 1
+    bench.click(".drawing .el-select")
+    bench.click(".el-select-dropdown__item", text="what fits")
+
+
 def test_nesting_shows_better_answers_and_can_be_stopped(bench):
     bench.go("/orders/1/nest")
     bench.fill("input[aria-label='Seconds to search']", "300")

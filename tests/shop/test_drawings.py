@@ -63,7 +63,7 @@ def test_the_title_block_says_what_the_shop_knows(client, put, order, django_use
     title = title_block_of(part.blank)
 
     assert (title.part, title.order, title.quantity) == ("tool-tray", "T-1 Test stands", 7)
-    assert (title.material, title.source) == ("galvanised", "tool-tray.step")
+    assert (title.material, title.source) == (line.material.title, "tool-tray.step")
     assert title.drawn == f"A.K. {stamp.at:%Y-%m-%d}"
     # Area from the truth, thickness 1.5 mm, 7.85 kg/dm3.
     assert float(title.mass.removesuffix(" kg")) == pytest.approx(1.17, abs=0.005)

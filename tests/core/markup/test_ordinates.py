@@ -50,7 +50,8 @@ def test_a_flat_at_its_scale_has_room_and_at_the_next_larger_has_not(wide, high)
 
     assert wide * scale <= room[0] * (1 + 1e-9)
     assert high * scale <= room[1] * (1 + 1e-9)
-    larger = [s for s in (10, 5, 2, 1, 0.5, 0.2, 0.1, 0.05, 0.02, 0.01) if s > scale]
+    known = (10, 5, 2, 1, 0.5, 0.4, 1 / 3, 0.25, 0.2, 0.1, 0.05, 0.02, 0.01)
+    larger = [s for s in known if s > scale]
     assert all(wide * s > room[0] or high * s > room[1] for s in larger)
 
 
@@ -65,6 +66,8 @@ def test_lengths_are_written_with_the_decimals_of_their_unit(value, mm, short_mm
     assert INCH.length(value) == inches
 
 
-@pytest.mark.parametrize(("scale", "name"), [(0.2, "1:5"), (10, "10:1"), (0.0031, "1:322.6")])
+@pytest.mark.parametrize(
+    ("scale", "name"), [(0.2, "1:5"), (10, "10:1"), (1 / 3, "1:3"), (0.4, "1:2.5")]
+)
 def test_scales_are_written_as_the_trade_writes_them(scale, name):
     assert scale_name(scale) == name

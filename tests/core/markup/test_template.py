@@ -61,6 +61,8 @@ def test_every_page_has_a_line_to_check_the_print_by_and_its_place():
             (s.run[0] for s in page.strokes if s.pen == Pen.DIMENSION), key=lambda s: s.chord
         )
         assert longest.chord == pytest.approx(CHECK_LENGTH)
+        # What lies outside of the window is not printed.
+        assert page.window.bottom < longest.start[1] < page.window.top
         assert any(f"column {column} of 2, row 1 of 1" in w.text for w in page.words)
         assert any("100 mm" in w.text for w in page.words)
 

@@ -11,6 +11,7 @@ import { useSelection } from '@/stores/selection'
 import { useView } from '@/stores/view'
 
 import AllowanceSum from './AllowanceSum.vue'
+import DrawingLinks from './DrawingLinks.vue'
 import SequenceTable from './SequenceTable.vue'
 import { sequenceOf, useBlank } from './useBlank'
 
@@ -54,6 +55,7 @@ function move(bend: number, by: number): void {
         <p v-if="!blank.bends.length" class="quiet">A flat part: nothing to bend.</p>
         <SequenceTable v-else :blank="blank" @move="move" />
         <div class="actions"><a class="button" :href="`/api/parts/${blank.part}/files/csv`" download>Bend table CSV</a></div>
+        <DrawingLinks :part="blank.part" />
       </section>
       <AllowanceSum v-if="chosen" :bend="chosen" :blank="blank" @own="changeBend(chosen.id, $event)" />
       <p class="hint quiet small">Choose the edge to gauge from in the rule under the drawing. A bend that runs across that edge shows its distance from the nearer edge along it, in brackets.</p>

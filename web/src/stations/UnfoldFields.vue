@@ -72,5 +72,5 @@ const setFactor = (k: number | null) => emit('change', k === null ? 'K from the 
 .moved button { color: inherit; text-decoration: underline; }
 .on { text-decoration: underline; }
 .actions { flex-wrap: wrap; }
-.files { display: flex; gap: 14px; margin: 8px 0 6px; }
+.files { display: flex; gap: 14px; margin-top: 8px; }
 </style>

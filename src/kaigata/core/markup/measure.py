@@ -40,8 +40,9 @@ class Unit:
 MILLIMETRE = Unit(name="mm", size=1.0, decimals=2, papers=("A4", "A3"))
 INCH = Unit(name="in", size=25.4, decimals=3, papers=("letter", "tabloid"))
 
-SCALES = (10.0, 5.0, 2.0, 1.0, 0.5, 0.2, 0.1, 0.05, 0.02, 0.01)
-"""The scales of ISO 5455 from 10:1 to 1:100."""
+SCALES = (10.0, 5.0, 2.0, 1.0, 0.5, 0.4, 1 / 3, 0.25, 0.2, 0.1, 0.05, 0.02, 0.01)
+"""The scales of ISO 5455 from 10:1 to 1:100, and between 1:2 and 1:5, where most blanks are on
+small paper, 1:2.5, 1:3 and 1:4: a flat half as large as there is room for is hard to read."""
 
 
 def standard_scale(wide: float, high: float, *, room: tuple[float, float]) -> float:
@@ -50,7 +51,7 @@ def standard_scale(wide: float, high: float, *, room: tuple[float, float]) -> fl
     Examples
     --------
     >>> standard_scale(400, 270, room=(180, 120))
-    0.2
+    0.4
     """
     most = min(room[0] / wide, room[1] / high)
     return next((s for s in SCALES if s <= most), most)

@@ -121,7 +121,7 @@ def _crop_marks(page: Page, room: Box) -> None:
 
 def _check(page: Page, room: Box, name: str) -> None:
     """Draw the line whose length tells whether a print is true, and which page this is."""
-    y, x = page.height - _EDGE / 2 + 0.5, room.left + 5.0
+    y, x = room.top + 2.8, room.left + 5.0
     page.line((x, y), (x + CHECK_LENGTH, y), Pen.DIMENSION)
     for end in (x, x + CHECK_LENGTH):
         page.line((end, y - 1.5), (end, y + 1.5), Pen.DIMENSION)

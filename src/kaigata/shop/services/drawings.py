@@ -47,7 +47,7 @@ def title_block_of(blank: Blank) -> Title:
     mass = mass_of(blank)
     stamp = Stamp.objects.filter(order=line.order, station=_BLANK_STATION).first()
     return title_of(
-        document.model_copy(update={"material": line.material.name if line.material else None}),
+        document.model_copy(update={"material": line.material.title if line.material else None}),
         order=f"{line.order.number} {line.order.title}".strip(),
         source=blank.part.source.name,
         drawn=f"{initials_of(stamp.by)} {stamp.at:%Y-%m-%d}" if stamp else "",
