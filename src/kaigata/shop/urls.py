@@ -6,6 +6,7 @@ from drf_spectacular.views import SpectacularAPIView
 
 from kaigata.shop import problems, settings
 from kaigata.shop.api import (
+    checks,
     drawings,
     machines,
     meshes,
@@ -46,6 +47,8 @@ urlpatterns = [
     path("api/orders/<int:order>/cut/by-hand", runs.CutHandView.as_view()),
     path("api/orders/<int:order>/cut/compare", runs.CutCompareView.as_view()),
     path("api/orders/<int:order>/packet", runs.PacketView.as_view()),
+    path("api/orders/<int:order>/checks", checks.ChecksView.as_view()),
+    path("api/orders/<int:order>/checks/<slug:name>", checks.CheckView.as_view()),
     path("api/lines/<int:line>", racks.LineView.as_view()),
     path("api/lines/<int:line>/sets", racks.SetsView.as_view()),
     path("api/parts/<int:part>/blank", parts.BlankView.as_view()),

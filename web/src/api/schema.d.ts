@@ -144,6 +144,41 @@ export interface paths {
         patch: operations["order_change"];
         trace?: never;
     };
+    "/api/orders/{order}/checks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Check the order as it is now. */
+        get: operations["checks_show"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders/{order}/checks/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Let a check that fails pass, with the reason. */
+        put: operations["check_let_pass"];
+        post?: never;
+        /** @description Let a check stop the packet again. */
+        delete: operations["check_take_back"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/orders/{order}/cut": {
         parameters: {
             query?: never;
@@ -1018,6 +1053,38 @@ export interface components {
             pierce_seconds: number;
             /** Lead In */
             lead_in: number;
+        };
+        /**
+         * CheckAnswer
+         * @description A check; where it fails and is let pass all the same, who does so, when and why.
+         */
+        CheckAnswer: {
+            /** Name */
+            name: string;
+            /** Title */
+            title: string;
+            /** State */
+            state: components["schemas"]["CheckAnswerStateEnum"];
+            /** Said */
+            said: string;
+            /** Reason */
+            reason: string;
+            /** By */
+            by: string;
+            /** At */
+            at: string | null;
+        };
+        /** @enum {string} */
+        CheckAnswerStateEnum: "passed" | "failed" | "open";
+        /**
+         * ChecksAnswer
+         * @description The checks of a packet; ``may_go`` tells whether none of them stops it.
+         */
+        ChecksAnswer: {
+            /** Checks */
+            checks: components["schemas"]["CheckAnswer"][];
+            /** May Go */
+            may_go: boolean;
         };
         /** @enum {string} */
         CompensationEnum: "path" | "machine";
@@ -2932,6 +2999,16 @@ export interface components {
             /** Initials */
             initials: string;
         };
+        /**
+         * WordAsk
+         * @description Why a check shall not stop the packet, and what was seen of it.
+         */
+        WordAsk: {
+            /** Reason */
+            reason: string;
+            /** Said */
+            said: string;
+        };
         /** @enum {string} */
         ZeroEnum: "lower-left" | "lower-right" | "upper-left" | "upper-right";
         /**
@@ -3365,6 +3442,102 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["OrderCard"];
                 };
+            };
+            /** @description What is wrong, where, and how to mend it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    checks_show: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                order: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChecksAnswer"];
+                };
+            };
+            /** @description What is wrong, where, and how to mend it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    check_let_pass: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+                order: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WordAsk"];
+                "multipart/form-data": components["schemas"]["WordAsk"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChecksAnswer"];
+                };
+            };
+            /** @description What is wrong, where, and how to mend it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    check_take_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+                order: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description What is wrong, where, and how to mend it */
             default: {

@@ -3,7 +3,7 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed } from 'vue'
 
 import { client, take } from '@/api/client'
-import { packetQuery } from '@/api/queries'
+import { checksQuery, packetQuery } from '@/api/queries'
 import type { OrderCard, RackLine } from '@/api/types'
 import { counted } from '@/lib/counted'
 import { grouped } from '@/lib/length'
@@ -11,17 +11,20 @@ import ProblemNote from '@/shell/ProblemNote.vue'
 import SlipPane from '@/shell/SlipPane.vue'
 import { tell } from '@/shell/tell'
 
+import CheckList from './CheckList.vue'
 import RunNote from './RunNote.vue'
 import { useRun } from './useRun'
 
 const props = defineProps<{ order: OrderCard; lines: RackLine[]; line?: RackLine | undefined; part: number }>()
 const queries = useQueryClient()
 const { data: packet, error, refetch } = useQuery(computed(() => packetQuery(props.order.id)))
+const { data: checked } = useQuery(computed(() => checksQuery(props.order.id)))
+const mayGo = computed(() => checked.value?.may_go !== false)
 const { isOpen, stale, word } = useRun(() => packet.value?.run)
 const isStale = computed(() => stale.value.length > 0)
 const FOLDERS = [
   ['', 'For everybody'],
-  ['blanks', 'Blanks: DXF, bend table, data'],
+  ['blanks', 'Blanks: drawing, DXF, bend table, data'],
   ['nest', 'Nests: sheet DXF, pictures'],
   ['cut', 'Programs and paths'],
 ] as const
@@ -40,7 +43,7 @@ async function pack(): Promise<void> {
   } catch (fault) {
     tell(fault)
   }
-  await queries.invalidateQueries({ predicate: (q) => ['order', 'packet'].includes(String(q.queryKey[0])) })
+  await queries.invalidateQueries({ predicate: (q) => ['order', 'packet', 'checks'].includes(String(q.queryKey[0])) })
 }
 </script>
 
@@ -50,7 +53,7 @@ async function pack(): Promise<void> {
     <template v-else-if="packet">
       <div v-if="!packet.packet" class="empty">
         <h1>{{ isOpen ? 'Packing' : 'No packet yet' }}</h1>
-        <p>One zip with everything the floor needs: the blanks' DXF files and bend tables, the nested sheets, the programs, the report, and a manifest with the hash of every file.</p>
+        <p>One zip with everything the floor needs: the blanks' drawings, DXF files and bend tables, the nested sheets, the programs, the report, and a manifest with the hash of every file.</p>
         <RunNote :run="packet.run" what="Packing" />
       </div>
       <div v-else class="files" :class="{ 'is-computing': isStale }">
@@ -72,10 +75,12 @@ async function pack(): Promise<void> {
         <template v-for="c in checks" :key="c.name"><dt>{{ c.name }}</dt><dd :class="{ up: c.state === 'stamped', bad: c.state === 'stale' }" :title="c.note">{{ WORDS[c.state] }}</dd><dd /></template>
       </dl>
     </section>
+    <CheckList :order="order.id" />
     <div class="actions">
-      <button type="button" class="main" :disabled="isOpen" @click="pack">{{ packet?.packet ? 'Pack again' : 'Pack' }}</button>
+      <button type="button" class="main" :disabled="isOpen || !mayGo" @click="pack">{{ packet?.packet ? 'Pack again' : 'Pack' }}</button>
       <a v-if="packet?.packet && !isStale" class="button" :href="`/api/packets/${packet.packet}/zip`" download>Download the zip</a>
     </div>
+    <p v-if="!mayGo" class="bad">A check fails. Mend what it says, or say why the packet may go out all the same.</p>
     <p v-if="isOpen" class="quiet">writing and hashing every file …</p>
     <p v-if="packet?.packet && isStale" class="bad">The packet is no longer current and is not given out. Nest, cut and pack again.</p>
   </SlipPane>

@@ -5,8 +5,8 @@ from __future__ import annotations
 import hashlib
 import json
 import zipfile
-from collections.abc import Callable, Iterable
-from dataclasses import dataclass, field, replace
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from dataclasses import asdict, dataclass, field, replace
 from pathlib import Path
 
 from kaigata.core.blank import FaceUp
@@ -27,6 +27,7 @@ from kaigata.core.formats.nest_writer import write_nest
 from kaigata.core.formats.report import nest_report
 from kaigata.core.formats.whole import file_name
 from kaigata.core.nest import Nest, NestOrder
+from kaigata.core.packet.checks import packet_checks
 from kaigata.core.packet.cutting import CutOptions, cut_nest
 from kaigata.core.packet.unfolding import UnfoldChoice, unfold_file
 
@@ -219,7 +220,14 @@ def pack(
     report = nest_report(known, nest, title=title, cut=cut.document)
     (out / "report.html").write_text(report, encoding="utf-8")
     made_from["report.html"] = "nest and cut"
-    result.files = write_packet(out, made_from=made_from.__getitem__)
+    checks = packet_checks(
+        result.blanks,
+        {f["part"]: f"failed: {f['why']}" for f in result.failed},
+        (result.nest, known, nest),
+        result.cut,
+    )
+    rows = [asdict(check) for check in checks]
+    result.files = write_packet(out, made_from=made_from.__getitem__, checks=rows)
     return result
 
 
@@ -254,10 +262,13 @@ def files_of_packet(out: Path) -> set[str]:
         return set()
 
 
-def write_packet(out: Path, *, made_from: Callable[[str], str]) -> list[str]:
+def write_packet(
+    out: Path, *, made_from: Callable[[str], str], checks: Sequence[Mapping[str, object]] = ()
+) -> list[str]:
     """Write the manifest of everything in a folder and the zip that holds it all.
 
-    Returns the names of all files, the manifest and the zip among them.
+    ``checks`` are what was checked, as the manifest shall hold it. Returns the names of all files,
+    the manifest and the zip among them.
     """
     files = sorted(p for p in out.rglob("*") if p.is_file())
     rows: list[dict[str, str | int]] = []
@@ -272,7 +283,8 @@ def write_packet(out: Path, *, made_from: Callable[[str], str]) -> list[str]:
             }
         )
     manifest = out / "manifest.json"
-    manifest.write_text(json.dumps({"files": rows}, indent=1) + "\n", encoding="utf-8")
+    listing = {"files": rows, "checks": list(checks)}
+    manifest.write_text(json.dumps(listing, indent=1) + "\n", encoding="utf-8")
     with zipfile.ZipFile(out / "packet.zip", "w", zipfile.ZIP_DEFLATED) as packet:
         for path in [*files, manifest]:
             entry = zipfile.ZipInfo(path.relative_to(out).as_posix(), ZIP_DATE)

@@ -1,6 +1,6 @@
 """The records, a module a subject."""
 
-from kaigata.shop.models.orders import Blank, Order, OrderLine, Part, SourceFile, Stamp
+from kaigata.shop.models.orders import Blank, Order, OrderLine, Override, Part, SourceFile, Stamp
 from kaigata.shop.models.runs import CutRun, Nest, NestRun, Packet, Program, Release, Run
 from kaigata.shop.models.stores import (
     CutRow,
@@ -23,6 +23,7 @@ __all__ = [
     "NestRun",
     "Order",
     "OrderLine",
+    "Override",
     "Packet",
     "Part",
     "Post",

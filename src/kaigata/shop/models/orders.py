@@ -171,3 +171,25 @@ class Stamp(models.Model):
     def __str__(self) -> str:
         """Return the station and its order."""
         return f"station {self.station} of {self.order}"
+
+
+class Override(models.Model):
+    """Why a check that fails shall not stop an order's packet, and what it had found then."""
+
+    order = models.ForeignKey(Order, models.CASCADE, related_name="overrides")
+    check_name = models.CharField(max_length=40)
+    said = models.TextField()
+    reason = models.TextField()
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT)
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        """One word a check."""
+
+        constraints = (
+            models.UniqueConstraint(fields=("order", "check_name"), name="one_word_a_check"),
+        )
+
+    def __str__(self) -> str:
+        """Return the check and its order."""
+        return f"{self.check_name} of {self.order}"

@@ -19,6 +19,7 @@ from kaigata.core.formats.whole import file_name
 from kaigata.core.packet.gather import write_packet
 from kaigata.shop.models import CutRun, Order, Packet, Part
 from kaigata.shop.services.blanks import document_of
+from kaigata.shop.services.checks import require_checked
 from kaigata.shop.services.digests import changes
 from kaigata.shop.services.drawings import drawing_of
 from kaigata.shop.services.nesting import open_nest
@@ -34,7 +35,8 @@ def start_packing(order: Order) -> Packet:
     Raises
     ------
     InputError
-        There are no programs, or something they rest on has changed.
+        There are no programs, something they rest on has changed, or a check fails that nobody
+        lets pass.
     """
     from kaigata.shop.tasks import pack_task
 
@@ -50,7 +52,8 @@ def start_packing(order: Order) -> Packet:
             where="cut",
             fix="Nest and cut again what has changed",
         )
-    packet = Packet.objects.create(order=order, inputs=run.inputs, settings={"cut": run.pk})
+    settings = {"cut": run.pk, "checks": require_checked(order)}
+    packet = Packet.objects.create(order=order, inputs=run.inputs, settings=settings)
     pack_task.defer(run_id=packet.pk)
     return packet
 
@@ -107,7 +110,11 @@ def _write(packet: Packet, out: Path) -> None:
         drawing.write_text(program.path_dxf, encoding="utf-8")
     report = nest_report(order, nest, title=document.name, cut=cut)
     (out / "report.html").write_text(report, encoding="utf-8")
-    write_packet(out, made_from=lambda name: made_from.get(name, "the order"))
+    write_packet(
+        out,
+        made_from=lambda name: made_from.get(name, "the order"),
+        checks=packet.settings["checks"],
+    )
 
 
 def _write_json(path: Path, data: object) -> None:

@@ -1,10 +1,11 @@
 import { queryOptions } from '@tanstack/vue-query'
 
 import { client, take } from '../client'
-import type { Blank, Cut, FoundList, GaugeStates, Mesh, Nest, OrderCard, OrderList, Packet, Rack, Shell, Stores, Who } from '../types'
+import type { Blank, Checks, Cut, FoundList, GaugeStates, Mesh, Nest, OrderCard, OrderList, Packet, Rack, Shell, Stores, Who } from '../types'
 
 const QUICK = 700
 const CALM = 4000
+const SLOW = 15_000
 
 type Runs = { run?: { state: string } | null }
 
@@ -83,6 +84,14 @@ export const packetQuery = (order: number) =>
     queryKey: ['packet', order],
     queryFn: () => take<Packet>(client.GET('/api/orders/{order}/packet', { params: { path: { order } } })),
     refetchInterval: (query) => pace(query.state.data),
+  })
+
+/** Every check measures and counts anew, so they are not asked for as often as how far a run is. */
+export const checksQuery = (order: number) =>
+  queryOptions({
+    queryKey: ['checks', order],
+    queryFn: () => take<Checks>(client.GET('/api/orders/{order}/checks', { params: { path: { order } } })),
+    refetchInterval: SLOW,
   })
 
 export const storesQuery = () =>
