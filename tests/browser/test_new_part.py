@@ -56,6 +56,35 @@ def test_a_new_order_from_an_uploaded_part_to_the_zip(bench, trial, tmp_path):
     assert line.startswith("ok")
 
 
+def test_a_check_that_fails_stops_the_packet_until_somebody_says_why_it_may_go(
+    bench, trial, tmp_path
+):
+    wrong = tmp_path / "letter.txt"
+    wrong.write_text("no part")
+    bench.go(f"{trial}/part")
+    bench.wait(".rack .item")
+    bench.all(".rack input[type='file']")[0].send_keys(str(wrong))
+    bench.wait(".rack .item", text="letter")
+    bench.go(f"{trial}/packet")
+    bench.wait("[data-check='parts']", text="letter was refused")
+    assert bench.wait("button.main", text="Pack").get_attribute("disabled")
+    assert "5 of 6 passed" in bench.text()
+
+    bench.write("[data-check='parts'] input", "It only says where to deliver.")
+    bench.click("[data-check='parts'] button", text="Let pass")
+    bench.wait("[data-check='parts']", text="It only says where to deliver.")
+    bench.browser.refresh()
+    bench.wait("[data-check='parts']", text="A.K.")
+    assert not bench.wait("button.main", text="Pack").get_attribute("disabled")
+    bench.click("[data-check='parts'] button", text="take back")
+    bench.until(lambda: bench.all("button.main")[0].get_attribute("disabled"), "no packing")
+
+    bench.go(f"{trial}/part")
+    bench.click(".rack .item", text="letter")
+    bench.click("button", text="Take out of the order")
+    bench.until(lambda: not [i for i in bench.all(".rack .item") if "letter" in i.text], "it gone")
+
+
 def test_processes_are_compared_and_a_post_made_in_stores_writes_the_program(bench, trial):
     bench.go(f"{trial}/cut")
     bench.click("aside button", text="Compare with the other processes")
