@@ -85,6 +85,31 @@ def test_a_check_that_fails_stops_the_packet_until_somebody_says_why_it_may_go(
     bench.until(lambda: not [i for i in bench.all(".rack .item") if "letter" in i.text], "it gone")
 
 
+def test_a_zip_is_unpacked_onto_the_rack_and_the_list_shows_what_failed(bench, tmp_path):
+    bench.go("/")
+    bench.wait("input[name='number']").send_keys("T-78")
+    bench.wait("input[name='title']").send_keys("Many at once")
+    bench.click("form.new button.main")
+    bench.wait(".empty", text="Drop STEP or DXF files onto the rack")
+    parts = tmp_path / "parts.zip"
+    with zipfile.ZipFile(parts, "w") as out:
+        for name in ("pump-bracket", "hose-clip"):
+            out.write(PARTS / f"{name}.step", f"stand/{name}.step")
+        out.writestr("stand/wrong.step", "no step")
+        out.writestr("stand/letter.txt", "no part")
+
+    bench.all(".rack input[type='file']")[0].send_keys(str(parts))
+
+    bench.wait(".el-message", text="1 file is no part: stand/letter.txt")
+    bench.wait("[data-sort='refused']", text="1", seconds=60)
+    bench.until(lambda: not bench.all("[data-sort='reading']"), "all of them read", 60)
+    bench.click("[data-sort='refused']")
+    bench.until(lambda: len(bench.all("table.rows tbody tr.can")) == 1, "the refused one alone")
+    assert "wrong.step" in bench.wait("table.rows tbody tr.can").text
+    table = bench.download(".sorts a", text="Results", name="T-78-results.csv").read_text()
+    assert [r.split(",")[2] for r in table.splitlines()[1:]].count("failed") == 1
+
+
 def test_processes_are_compared_and_a_post_made_in_stores_writes_the_program(bench, trial):
     bench.go(f"{trial}/cut")
     bench.click("aside button", text="Compare with the other processes")

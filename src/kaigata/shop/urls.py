@@ -39,6 +39,8 @@ urlpatterns = [
     path("api/orders/<int:order>/lines", racks.LinesView.as_view()),
     path("api/orders/<int:order>/rack", racks.RackView.as_view()),
     path("api/orders/<int:order>/files", racks.FilesView.as_view()),
+    path("api/orders/<int:order>/archives", racks.ArchivesView.as_view()),
+    path("api/orders/<int:order>/results", racks.ResultsView.as_view()),
     path("api/orders/<int:order>/stamps", orders.StampView.as_view()),
     path("api/orders/<int:order>/nest", nests.NestView.as_view()),
     path("api/orders/<int:order>/nest/stop", nests.NestStopView.as_view()),

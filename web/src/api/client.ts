@@ -4,7 +4,7 @@ import { router } from '@/router'
 
 import { Problem, SILENT, type ProblemBody } from './problem'
 import type { paths } from './schema'
-import type { RackLine } from './types'
+import type { Archive, RackLine } from './types'
 
 function cookie(name: string): string {
   const found = document.cookie.split('; ').find((c) => c.startsWith(`${name}=`))
@@ -54,6 +54,11 @@ function withFile(file: File) {
 /** Put a file onto an order's rack. */
 export async function putFile(order: number, file: File): Promise<RackLine> {
   return take<RackLine>(client.POST('/api/orders/{order}/files', { params: { path: { order } }, ...withFile(file) }))
+}
+
+/** Put every part of a zip onto an order's rack. */
+export async function putArchive(order: number, file: File): Promise<Archive> {
+  return take<Archive>(client.POST('/api/orders/{order}/archives', { params: { path: { order } }, ...withFile(file) }))
 }
 
 /** Drop a newer file onto a part. */

@@ -144,6 +144,23 @@ export interface paths {
         patch: operations["order_change"];
         trace?: never;
     };
+    "/api/orders/{order}/archives": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Put every file of a zip onto the rack; they are read in the background. */
+        post: operations["archive_put"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/orders/{order}/checks": {
         parameters: {
             query?: never;
@@ -364,6 +381,23 @@ export interface paths {
         };
         /** @description List the parts of an order with their silhouettes. */
         get: operations["rack_show"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders/{order}/results": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Download a row for each part: done, done with findings, or failed and why. */
+        get: operations["results_download"];
         put?: never;
         post?: never;
         delete?: never;
@@ -801,6 +835,16 @@ export interface components {
             is_chosen: boolean;
             /** Is Released */
             is_released: boolean;
+        };
+        /**
+         * ArchiveAnswer
+         * @description What came onto the rack from a zip, and what did not.
+         */
+        ArchiveAnswer: {
+            /** Lines */
+            lines: components["schemas"]["RackLine"][];
+            /** Left Out */
+            left_out: components["schemas"]["LeftOutView"][];
         };
         /** @enum {string} */
         ArcsEnum: "centre" | "radius";
@@ -1598,6 +1642,16 @@ export interface components {
             is_up: boolean;
             /** Neutral */
             neutral: number;
+        };
+        /**
+         * LeftOutView
+         * @description A file of a zip that is no part, and why.
+         */
+        LeftOutView: {
+            /** Name */
+            name: string;
+            /** Why */
+            why: string;
         };
         /** @enum {string} */
         LevelEnum: "error" | "warning" | "note";
@@ -3454,6 +3508,43 @@ export interface operations {
             };
         };
     };
+    archive_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                order: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "multipart/form-data": {
+                    /** Format: binary */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ArchiveAnswer"];
+                };
+            };
+            /** @description What is wrong, where, and how to mend it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     checks_show: {
         parameters: {
             query?: never;
@@ -4089,6 +4180,36 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Rack"];
+                };
+            };
+            /** @description What is wrong, where, and how to mend it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    results_download: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                order: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
                 };
             };
             /** @description What is wrong, where, and how to mend it */

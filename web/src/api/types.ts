@@ -2,6 +2,7 @@ import type { components } from './schema'
 
 type Schemas = components['schemas']
 
+export type Archive = Schemas['ArchiveAnswer']
 export type Bend = Schemas['BendDocument']
 export type Blank = Schemas['BlankAnswer']
 export type BlankChange = Omit<Schemas['PatchedBlankAsk'], 'seen'>

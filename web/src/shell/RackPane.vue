@@ -3,9 +3,11 @@ import { useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
-import { putFile } from '@/api/client'
+import { putArchive, putFile } from '@/api/client'
+import { Problem } from '@/api/problem'
 import type { RackLine } from '@/api/types'
 import { counted } from '@/lib/counted'
+import { type Entry, filesOf } from '@/lib/dropped'
 import { byGauge } from '@/lib/gauges'
 
 import RackItem from './RackItem.vue'
@@ -18,18 +20,32 @@ const groups = computed(() => byGauge(props.lines))
 const isOver = ref(false)
 const chooser = ref<HTMLInputElement | null>(null)
 
-async function put(files: FileList | null | undefined): Promise<void> {
+async function putOne(file: File): Promise<RackLine[]> {
+  try {
+    if (!file.name.toLowerCase().endsWith('.zip')) return [await putFile(props.order, file)]
+    const { lines, left_out: left } = await putArchive(props.order, file)
+    if (left.length) tell(new Problem({ detail: `${counted(left.length, 'file is no part', 'files are no parts')}: ${left.map((l) => l.name).join(', ')}`, where: file.name }))
+    return lines
+  } catch (error) {
+    tell(error)
+    return []
+  }
+}
+
+function drop(data: DataTransfer | null): void {
+  // The entries are gone once this call is over, so they are taken before anything is awaited.
+  const entries = [...(data?.items ?? [])].map((item) => item.webkitGetAsEntry() as Entry | null)
+  void filesOf(entries.filter((e) => e !== null)).then(put, tell)
+}
+
+async function put(files: Iterable<File>): Promise<void> {
   isOver.value = false
   const came: RackLine[] = []
-  for (const file of files ?? []) {
-    try {
-      came.push(await putFile(props.order, file))
-    } catch (error) {
-      tell(error)
-    }
+  for (const file of files) {
+    came.push(...(await putOne(file)))
+    await queries.invalidateQueries({ queryKey: ['rack', props.order] })
   }
   if (chooser.value) chooser.value.value = ''
-  await queries.invalidateQueries({ queryKey: ['rack', props.order] })
   await queries.invalidateQueries({ queryKey: ['order', props.order] })
   // What was put down is looked at next: a file that cannot be read says why there.
   if (came[0]) await router.push({ name: 'station', params: { ...route.params, station: 'part', part: came[0].part } })
@@ -53,7 +69,7 @@ useSignal('previous', () => step(-1))
 <template>
   <aside
     class="rack" :class="{ over: isOver }" aria-label="Rack"
-    @dragover.prevent="isOver = true" @dragleave="isOver = false" @drop.prevent="put($event.dataTransfer?.files)"
+    @dragover.prevent="isOver = true" @dragleave="isOver = false" @drop.prevent="drop($event.dataTransfer)"
   >
     <section v-for="group in groups" :key="group.name">
       <h2>{{ group.name }}<span class="quiet">{{ counted(group.lines.length, 'part') }} · {{ counted(group.pieces, 'pc') }}</span></h2>
@@ -63,9 +79,9 @@ useSignal('previous', () => step(-1))
       />
     </section>
     <div class="drop">
-      <p>{{ isOver ? 'Let go to add the part' : 'Drop STEP or DXF files here' }}</p>
+      <p>{{ isOver ? 'Let go to add the parts' : 'Drop STEP or DXF files here, a folder or a zip of them' }}</p>
       <button type="button" @click="chooser?.click()">Choose files</button>
-      <input ref="chooser" type="file" accept=".step,.stp,.dxf" multiple hidden @change="put(chooser?.files)" />
+      <input ref="chooser" type="file" accept=".step,.stp,.dxf,.zip" multiple hidden @change="put(chooser?.files ?? [])" />
     </div>
   </aside>
 </template>

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
+from django.core.files.uploadedfile import UploadedFile
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
 from drf_spectacular.types import OpenApiTypes
@@ -22,10 +23,20 @@ from kaigata.core.formats.whole import free_name
 from kaigata.shop.api.answers import answer, download, read
 from kaigata.shop.models import Material, Order, OrderLine, Part
 from kaigata.shop.services import orders
+from kaigata.shop.services.archives import put_archive
 from kaigata.shop.services.drawn import DRAWN, complete_given
 from kaigata.shop.services.reading import put_on_rack
+from kaigata.shop.services.results import results_table
 
-__all__ = ["FilesView", "LineView", "LinesView", "RackView", "SetsView"]
+__all__ = [
+    "ArchivesView",
+    "FilesView",
+    "LineView",
+    "LinesView",
+    "RackView",
+    "ResultsView",
+    "SetsView",
+]
 
 
 class SetsAsk(BaseModel):
@@ -136,6 +147,17 @@ class LinesView(APIView):
         return answer(_rack(known))
 
 
+class ResultsView(APIView):
+    """How reading the files of an order went."""
+
+    @extend_schema(responses={(200, "text/csv"): OpenApiTypes.STR}, operation_id="results_download")
+    def get(self, request: Request, order: int) -> HttpResponse:
+        """Download a row for each part: done, done with findings, or failed and why."""
+        known = get_object_or_404(Order, pk=order)
+        table = results_table(known)
+        return download(table, f"{known.number}-results", "csv", "text/csv; charset=utf-8")
+
+
 class RackView(APIView):
     """The parts of an order."""
 
@@ -199,24 +221,68 @@ def _drawn(part: Part) -> DrawnView | None:
     )
 
 
+_UPLOAD = {
+    "multipart/form-data": {
+        "type": "object",
+        "properties": {"file": {"type": "string", "format": "binary"}},
+        "required": ["file"],
+    }
+}
+
+
+def _uploaded(request: Request) -> UploadedFile:
+    """Return the file that came with a request."""
+    file = request.FILES.get("file")
+    if file is None:
+        raise InputError("no file came with the request", fix="Send it as the field file")
+    return file
+
+
 class FilesView(APIView):
     """Files dropped onto the rack."""
 
     parser_classes = (MultiPartParser,)
 
-    @extend_schema(
-        request={"multipart/form-data": {"type": "object", "properties": {
-            "file": {"type": "string", "format": "binary"}}, "required": ["file"]}},
-        responses={201: RackLine},
-        operation_id="file_put",
-    )  # fmt: skip
+    @extend_schema(request=_UPLOAD, responses={201: RackLine}, operation_id="file_put")
     def post(self, request: Request, order: int) -> Response:
         """Put a file onto the rack; it is read in the background."""
         known = get_object_or_404(Order, pk=order)
-        file = request.FILES.get("file")
-        if file is None:
-            raise InputError("no file came with the request", fix="Send it as the field file")
+        file = _uploaded(request)
         return answer(_rack_line(put_on_rack(known, file.name, file.read())), 201)
+
+
+class LeftOutView(BaseModel):
+    """A file of a zip that is no part, and why."""
+
+    name: str
+    why: str
+
+
+class ArchiveAnswer(BaseModel):
+    """What came onto the rack from a zip, and what did not."""
+
+    lines: list[RackLine]
+    left_out: list[LeftOutView]
+
+
+class ArchivesView(APIView):
+    """Zips of many files."""
+
+    parser_classes = (MultiPartParser,)
+
+    @extend_schema(request=_UPLOAD, responses={201: ArchiveAnswer}, operation_id="archive_put")
+    def post(self, request: Request, order: int) -> Response:
+        """Put every file of a zip onto the rack; they are read in the background."""
+        known = get_object_or_404(Order, pk=order)
+        file = _uploaded(request)
+        lines, left_out = put_archive(known, file.name, file.read())
+        return answer(
+            ArchiveAnswer(
+                lines=[_rack_line(line) for line in lines],
+                left_out=[LeftOutView(name=o.name, why=o.why) for o in left_out],
+            ),
+            201,
+        )
 
 
 class LineView(APIView):
