@@ -101,6 +101,24 @@ def test_ordinates_tell_where_bends_and_holes_lie():
     assert "50.00" in strong
 
 
+def test_a_crooked_angle_has_room_beside_the_sign_of_its_direction():
+    blank = plate(bends=[(50, True), (120, False)])
+    crooked = tuple(replace(b, angle=math.radians(127.6171)) for b in blank.bends)
+
+    page = draw_blank(replace(blank, bends=crooked), Title(part="Plate")).pages[0]
+
+    assert sum("127.62°" in w.text for w in page.words) == 4
+    boxes = [box_of(w) for w in page.words if w.text]
+    # The triangles of directions; hexagons have a number in them.
+    signs = [_bounds(f.points) for f in page.fills if len(f.points) == 3]
+    assert not [s for s in signs if any(map(s.meets, boxes))]
+
+
+def _bounds(points):
+    x, y = zip(*points, strict=True)
+    return Box(left=min(x), bottom=min(y), right=max(x), top=max(y))
+
+
 def test_holes_that_are_alike_have_one_row_with_their_count():
     blank = plate(holes=[(30, 40, 3), (60, 40, 3), (90, 40, 5)])
 

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from kaigata.core.blank import Blank, BlankBend
 from kaigata.core.markup.dimensions import arrowed, column_of, row_of
 from kaigata.core.markup.holes import HoleGroup
-from kaigata.core.markup.measure import Unit, standard_scale
+from kaigata.core.markup.measure import Unit, angle_text, standard_scale
 from kaigata.core.markup.ordinates import merged
 from kaigata.core.markup.page import Anchor, Box, Face, Fill, Page, Pen, Words
 from kaigata.core.plane import Contour, Motion, Point
@@ -142,7 +142,7 @@ def _note(page: Page, view: FlatView, bend: BlankBend, unit: Unit, taken: list[B
     a, b = sorted((view.on_paper(a), view.on_paper(b)), key=lambda p: (round(p[0], 6), p[1]))
     long = math.dist(a, b)
     along = ((b[0] - a[0]) / long, (b[1] - a[1]) / long) if long else (1.0, 0.0)
-    text = f"{math.degrees(bend.angle):.6g}° R{unit.short(bend.inside_radius)}"
+    text = f"{angle_text(bend.angle)} R{unit.short(bend.inside_radius)}"
     whole = 2 * _HEXAGON + 4.0 + 0.6 * _NOTE * len(text)
     for length in (whole, 2 * _HEXAGON):
         spots = [s * long for s in _SPOTS if length / 2 <= s * long <= long - length / 2]

@@ -5,7 +5,15 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-__all__ = ["INCH", "MILLIMETRE", "SCALES", "Unit", "scale_name", "standard_scale"]
+__all__ = [
+    "INCH",
+    "MILLIMETRE",
+    "SCALES",
+    "Unit",
+    "angle_text",
+    "scale_name",
+    "standard_scale",
+]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -55,6 +63,17 @@ def standard_scale(wide: float, high: float, *, room: tuple[float, float]) -> fl
     """
     most = min(room[0] / wide, room[1] / high)
     return next((s for s in SCALES if s <= most), most)
+
+
+def angle_text(angle: float) -> str:
+    """Return an angle of radians in degrees, with two decimals where it needs them.
+
+    Examples
+    --------
+    >>> angle_text(math.pi / 2), angle_text(1.2345)
+    ('90°', '70.73°')
+    """
+    return f"{math.degrees(angle):.2f}".rstrip("0").rstrip(".") + "°"
 
 
 def scale_name(scale: float) -> str:

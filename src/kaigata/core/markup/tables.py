@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
 from kaigata.core.blank import Blank, BlankBend
 from kaigata.core.markup.flat_view import triangle
 from kaigata.core.markup.holes import HoleGroup
-from kaigata.core.markup.measure import Unit
+from kaigata.core.markup.measure import Unit, angle_text
 from kaigata.core.markup.page import Anchor, Box, Face, Page, Pen, Words
 
 __all__ = ["COLUMN", "Table", "bend_table", "draw_rows", "hole_table"]
@@ -52,9 +51,9 @@ def bend_table(blank: Blank, unit: Unit) -> Table:
         title=f"Bends, {unit.name}",
         headings=(
             Heading(words="no", at=5.0),
-            Heading(words="turn", at=18.0),
-            Heading(words="R", at=27.0),
-            Heading(words="K", at=36.0),
+            Heading(words="turn", at=20.5),
+            Heading(words="R", at=29.0),
+            Heading(words="K", at=37.0),
             Heading(words="allowance", at=52.0),
             Heading(words="from edge", at=67.0),
             Heading(words="length", at=80.0),
@@ -68,7 +67,7 @@ def bend_table(blank: Blank, unit: Unit) -> Table:
 def _bend_row(bend: BlankBend, unit: Unit) -> tuple[str, ...]:
     return (
         str(bend.number),
-        f"{math.degrees(bend.angle):.6g}°",
+        angle_text(bend.angle),
         unit.short(bend.inside_radius),
         f"{bend.k:.3f}".lstrip("0") or "0",
         unit.length(bend.allowance) if bend.thickness else "",
@@ -131,7 +130,7 @@ def draw_rows(page: Page, box: Box, table: Table, first: int = 0) -> tuple[int, 
         y -= _ROW
         _row(page, box.left, y, table, table.rows[n])
         if table.ups:
-            at = (box.left + table.headings[0].at + 3.6, y)
+            at = (box.left + table.headings[0].at + 2.6, y)
             page.fills.append(triangle(at, up=table.ups[n]))
         page.line((box.left, y - _ROW / 2), (box.left + COLUMN, y - _ROW / 2), Pen.RULE)
     return first + count, y - _ROW / 2

@@ -9,6 +9,7 @@ from shapely.geometry import box
 
 from kaigata.core.blank import Blank
 from kaigata.core.errors import InputError, LimitError
+from kaigata.core.markup.measure import angle_text
 from kaigata.core.markup.page import PAPERS, Anchor, Box, Face, Page, Pen, Words
 from kaigata.core.plane import Motion, Point
 from kaigata.core.plane.tolerance import CHORD
@@ -95,7 +96,7 @@ def _page(blank: Blank, paper: tuple[float, float], at: Point, name: str) -> Pag
         for a, b in bend.lines:
             page.line(place.point(a), place.point(b), pen)
         (x0, y0), (x1, y1) = (place.point(p) for p in bend.line)
-        text = f"{bend.number} {bend.direction} {math.degrees(bend.angle):.6g}°"
+        text = f"{bend.number} {bend.direction} {angle_text(bend.angle)}"
         middle = ((x0 + x1) / 2, (y0 + y1) / 2)
         if _is_in(room, middle):
             page.words.append(
