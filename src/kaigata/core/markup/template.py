@@ -20,6 +20,8 @@ _EDGE = 10.0
 """What a printer leaves white, mm."""
 _OVERLAP = 10.0
 """What a page shows of the next one, for laying them on each other."""
+_BEYOND = 5.0
+"""What is drawn beyond the crop marks, mm."""
 _MOST = 200
 """Pages that somebody may want to lay together."""
 CHECK_LENGTH = 100.0
@@ -85,12 +87,15 @@ def _counts(blank: Blank, paper: tuple[float, float]) -> tuple[int, int]:
 
 
 def _page(blank: Blank, paper: tuple[float, float], at: Point, name: str) -> Page:
-    page = Page(*paper, window=Box(left=_EDGE - 5, bottom=_EDGE - 5, right=paper[0] - _EDGE + 5,
-                                   top=paper[1] - _EDGE + 5))  # fmt: skip
     room = Box(left=_EDGE, bottom=_EDGE, right=paper[0] - _EDGE, top=paper[1] - _EDGE)
+    window = room.within(-_BEYOND, -_BEYOND, -_BEYOND, -_BEYOND)
+    page = Page(*paper, window=window)
     place = Motion(x=_EDGE - at[0], y=_EDGE - at[1])
     for contour in blank.region.contours:
-        page.run(contour.moved(place).segments, Pen.CUT)
+        x0, y0, x1, y1 = contour.bounds
+        (left, bottom), (right, top) = place.point((x0, y0)), place.point((x1, y1))
+        if window.meets(Box(left=left, bottom=bottom, right=right, top=top)):
+            page.run(contour.moved(place).segments, Pen.CUT)
     for bend in blank.bends:
         pen = Pen.BEND_UP if bend.is_up else Pen.BEND_DOWN
         for a, b in bend.lines:
