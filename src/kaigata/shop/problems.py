@@ -14,6 +14,7 @@ from rest_framework.views import exception_handler, set_rollback
 from kaigata.core.errors import KaigataError, LimitError
 from kaigata.core.formats.faults import said
 from kaigata.shop.services.conflicts import ChangedMeanwhile
+from kaigata.shop.services.people import NotAllowed
 
 __all__ = ["Problem", "answer_problem", "declare_problems", "not_found", "server_error"]
 
@@ -55,7 +56,7 @@ _TITLES = {
 }
 
 
-_STATUS = {LimitError: 413, ChangedMeanwhile: 409}
+_STATUS = {LimitError: 413, ChangedMeanwhile: 409, NotAllowed: 403}
 
 
 def answer_problem(error: Exception, context: dict[str, Any]) -> Response | None:

@@ -595,6 +595,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description List everybody and what they may do. */
+        get: operations["people_show"];
+        put?: never;
+        /** @description Let somebody sign in. */
+        post: operations["person_add"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{person}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** @description Change what somebody may do, or their password. */
+        patch: operations["person_change"];
+        trace?: never;
+    };
     "/api/programs/{program}/files/{kind}": {
         parameters: {
             query?: never;
@@ -799,6 +834,23 @@ export interface paths {
         get: operations["table_download"];
         /** @description Take a table in: all of it or, when a line is wrong, nothing. */
         put: operations["table_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trail": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description List what was done, of one order or of all. */
+        get: operations["trail_show"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -1390,6 +1442,27 @@ export interface components {
              * @default false
              */
             cut_off?: boolean;
+        };
+        /**
+         * DeedAnswer
+         * @description Something somebody did.
+         */
+        DeedAnswer: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** What */
+            what: string;
+            /** About */
+            about: string;
+            /** Order */
+            order: number | null;
+            /** Order Number */
+            order_number: string;
         };
         /** @enum {string} */
         DirectionEnum: "up" | "down";
@@ -2384,6 +2457,27 @@ export interface components {
             note?: string | null;
         };
         /**
+         * PersonChange
+         * @description What to change of somebody; what is left out stays.
+         */
+        PatchedPersonChange: {
+            /**
+             * Rights
+             * @default null
+             */
+            rights?: ("plan" | "release" | "stores" | "people")[] | null;
+            /**
+             * Is Active
+             * @default null
+             */
+            is_active?: boolean | null;
+            /**
+             * Password
+             * @default null
+             */
+            password?: string | null;
+        };
+        /**
          * SheetAsk
          * @description How many of a sheet there are, what one costs, and its grain: 0 along x, 90 across.
          */
@@ -2459,6 +2553,49 @@ export interface components {
                 number,
                 number
             ][];
+        };
+        /**
+         * PeopleAnswer
+         * @description Everybody, by their sign-in name.
+         */
+        PeopleAnswer: {
+            /** People */
+            people: components["schemas"]["PersonAnswer"][];
+        };
+        /**
+         * PersonAnswer
+         * @description Somebody who may sign in, or might once, and what they may do beside looking.
+         */
+        PersonAnswer: {
+            /** Id */
+            id: number;
+            /** User */
+            user: string;
+            /** Name */
+            name: string;
+            /** Initials */
+            initials: string;
+            /** Rights */
+            rights: components["schemas"]["RightsEnum"][];
+            /** Is Active */
+            is_active: boolean;
+        };
+        /**
+         * PersonAsk
+         * @description Somebody new.
+         */
+        PersonAsk: {
+            /** User */
+            user: string;
+            /** Name */
+            name: string;
+            /** Password */
+            password: string;
+            /**
+             * Rights
+             * @default []
+             */
+            rights?: components["schemas"]["RightsEnum"][];
         };
         /**
          * PieceAnswer
@@ -2822,6 +2959,8 @@ export interface components {
         RackLineStateEnum: "reading" | "asking" | "ready" | "refused";
         /** @enum {string} */
         RemarksEnum: "parentheses" | "semicolon" | "none";
+        /** @enum {string} */
+        RightsEnum: "plan" | "release" | "stores" | "people";
         /**
          * RunAnswer
          * @description How far background work has come, and what has made its result stale since.
@@ -3025,6 +3164,14 @@ export interface components {
              */
             name?: string;
         };
+        /**
+         * TrailAnswer
+         * @description What was done, the newest first.
+         */
+        TrailAnswer: {
+            /** Deeds */
+            deeds: components["schemas"]["DeedAnswer"][];
+        };
         /** @enum {integer} */
         TurnsEnum: 0 | 90 | 180 | 270;
         /** @enum {string} */
@@ -3043,7 +3190,7 @@ export interface components {
         };
         /**
          * Who
-         * @description Who is signed in; nobody when ``user`` is empty.
+         * @description Who is signed in, and what they may do; nobody when ``user`` is empty.
          */
         Who: {
             /** User */
@@ -3052,6 +3199,8 @@ export interface components {
             name: string;
             /** Initials */
             initials: string;
+            /** Rights */
+            rights: string[];
         };
         /**
          * WordAsk
@@ -4644,6 +4793,102 @@ export interface operations {
             };
         };
     };
+    people_show: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PeopleAnswer"];
+                };
+            };
+            /** @description What is wrong, where, and how to mend it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    person_add: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PersonAsk"];
+                "multipart/form-data": components["schemas"]["PersonAsk"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PeopleAnswer"];
+                };
+            };
+            /** @description What is wrong, where, and how to mend it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    person_change: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                person: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedPersonChange"];
+                "multipart/form-data": components["schemas"]["PatchedPersonChange"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PeopleAnswer"];
+                };
+            };
+            /** @description What is wrong, where, and how to mend it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     program_file: {
         parameters: {
             query?: never;
@@ -5231,6 +5476,36 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StoresAnswer"];
+                };
+            };
+            /** @description What is wrong, where, and how to mend it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trail_show: {
+        parameters: {
+            query?: {
+                order?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrailAnswer"];
                 };
             };
             /** @description What is wrong, where, and how to mend it */

@@ -55,6 +55,8 @@ def _keep(machine: Machine, asked: MachineAsk) -> None:
 class MachinesView(APIView):
     """The cutting machines."""
 
+    right = "stores"
+
     @extend_schema(request=MachineAsk, responses={201: StoresAnswer}, operation_id="machine_add")
     def post(self, request: Request) -> Response:
         """Keep one more machine."""
@@ -64,6 +66,8 @@ class MachinesView(APIView):
 
 class MachineView(APIView):
     """A cutting machine."""
+
+    right = "stores"
 
     @extend_schema(request=MachineAsk, responses=StoresAnswer, operation_id="machine_change")
     def put(self, request: Request, machine: int) -> Response:
@@ -81,6 +85,8 @@ class MachineView(APIView):
 class PostsView(APIView):
     """The posts."""
 
+    right = "stores"
+
     @extend_schema(request=PostAsk, responses=StoresAnswer, operation_id="post_keep")
     def put(self, request: Request) -> Response:
         """Keep a post by its name, new or changed, once its trial program is proved."""
@@ -90,6 +96,8 @@ class PostsView(APIView):
 
 class PostView(APIView):
     """A post."""
+
+    right = "stores"
 
     @extend_schema(request=None, responses=StoresAnswer, operation_id="post_take_out")
     def delete(self, request: Request, name: str) -> Response:

@@ -116,6 +116,8 @@ class NestSheetsView(APIView):
 class NestReleaseView(APIView):
     """Releasing a nest: its sheets leave the stock."""
 
+    right = "release"
+
     @extend_schema(request=None, responses=NestAnswer, operation_id="nest_release")
     def post(self, request: Request, nest: int) -> Response:
         """Take the sheets off stock and put the remnants there."""

@@ -308,6 +308,8 @@ class PacketAnswer(BaseModel):
 class PacketView(APIView):
     """The packet of an order."""
 
+    right = "release"
+
     @extend_schema(responses=PacketAnswer, operation_id="packet_show")
     def get(self, request: Request, order: int) -> Response:
         """Show what the newest packet holds."""

@@ -14,7 +14,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from kaigata.shop.api.answers import answer, read
-from kaigata.shop.services.people import initials_of
+from kaigata.shop.services.people import initials_of, rights_of
 
 __all__ = ["SessionView"]
 
@@ -27,11 +27,12 @@ class SignIn(BaseModel):
 
 
 class Who(BaseModel):
-    """Who is signed in; nobody when ``user`` is empty."""
+    """Who is signed in, and what they may do; nobody when ``user`` is empty."""
 
     user: str
     name: str
     initials: str
+    rights: list[str]
 
 
 class SessionView(APIView):
@@ -69,6 +70,6 @@ class SessionView(APIView):
 
 def _who(user: object) -> Who:
     if not getattr(user, "is_authenticated", False):
-        return Who(user="", name="", initials="")
+        return Who(user="", name="", initials="", rights=[])
     name = user.get_full_name() or user.username
-    return Who(user=user.username, name=name, initials=initials_of(user))
+    return Who(user=user.username, name=name, initials=initials_of(user), rights=rights_of(user))

@@ -294,6 +294,8 @@ def stores_answer() -> StoresAnswer:
 class StoresView(APIView):
     """All shop data."""
 
+    right = "stores"
+
     @extend_schema(responses=StoresAnswer, operation_id="stores_show")
     def get(self, request: Request) -> Response:
         """Show materials, charts, limits, stock and machines."""
@@ -302,6 +304,8 @@ class StoresView(APIView):
 
 class GaugeView(APIView):
     """A gauge and its bend chart."""
+
+    right = "stores"
 
     @extend_schema(request=GaugeAsk, responses=StoresAnswer, operation_id="gauge_change")
     def patch(self, request: Request, gauge: int) -> Response:
@@ -338,6 +342,8 @@ class GaugeView(APIView):
 class LimitsView(APIView):
     """The thresholds of the findings."""
 
+    right = "stores"
+
     @extend_schema(request=LimitsAsk, responses=StoresAnswer, operation_id="limits_change")
     def patch(self, request: Request) -> Response:
         """Change thresholds; findings follow when a part is next unfolded."""
@@ -347,6 +353,8 @@ class LimitsView(APIView):
 
 class TableView(APIView):
     """Materials, stock sheets, and the bend charts of a material, as CSV."""
+
+    right = "stores"
 
     @extend_schema(responses={(200, "text/csv"): OpenApiTypes.STR}, operation_id="table_download")
     def get(self, request: Request, name: str) -> HttpResponse:
@@ -363,6 +371,8 @@ class TableView(APIView):
 
 class SheetView(APIView):
     """A stock sheet."""
+
+    right = "stores"
 
     @extend_schema(request=SheetAsk, responses=StoresAnswer, operation_id="sheet_change")
     def patch(self, request: Request, sheet: int) -> Response:
@@ -381,6 +391,8 @@ class SheetView(APIView):
 
 class SheetsView(APIView):
     """The stock sheets."""
+
+    right = "stores"
 
     @extend_schema(request=NewSheet, responses={201: StoresAnswer}, operation_id="sheet_add")
     def post(self, request: Request) -> Response:

@@ -1,6 +1,7 @@
 """The records, a module a subject."""
 
 from kaigata.shop.models.orders import Blank, Order, OrderLine, Override, Part, SourceFile, Stamp
+from kaigata.shop.models.people import Deed
 from kaigata.shop.models.runs import CutRun, Nest, NestRun, Packet, Program, Release, Run
 from kaigata.shop.models.stores import (
     CutRow,
@@ -16,6 +17,7 @@ __all__ = [
     "Blank",
     "CutRow",
     "CutRun",
+    "Deed",
     "Gauge",
     "Machine",
     "Material",

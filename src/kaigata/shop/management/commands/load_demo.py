@@ -20,6 +20,7 @@ from kaigata.shop.models import (
 )
 from kaigata.shop.services.charts import keep_chart
 from kaigata.shop.services.cutting import keep_cut_chart
+from kaigata.shop.services.people import RIGHTS, add_person
 from kaigata.shop.services.reading import put_on_rack
 from kaigata.shop.settings import ROOT
 
@@ -53,12 +54,8 @@ class Command(BaseCommand):
 
 
 def _people() -> None:
-    user, made = get_user_model().objects.get_or_create(
-        username=DEMO_USER, defaults={"first_name": "A.", "last_name": "Kestrel"}
-    )
-    if made:
-        user.set_password(DEMO_PASSWORD)
-        user.save()
+    if not get_user_model().objects.filter(username=DEMO_USER).exists():
+        add_person(user=DEMO_USER, name="A. Kestrel", password=DEMO_PASSWORD, rights=RIGHTS)
 
 
 def _stores(sheets: list[dict[str, object]]) -> None:
