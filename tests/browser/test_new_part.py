@@ -9,6 +9,7 @@ from contextlib import contextmanager
 import pytest
 from selenium.webdriver.common.keys import Keys
 
+from kaigata.house.shots import sign_in
 from tests.browser.conftest import Bench
 from tests.browser.steps import planned
 from tests.checks import PARTS, checked
@@ -300,3 +301,49 @@ def test_who_is_not_signed_in_is_sent_to_the_door_and_back(bench):
 
     bench.wait("section", text="Galvanised")
     assert bench.browser.current_url.endswith("/stores")
+
+
+def test_who_may_only_look_sees_everything_and_is_told_whom_to_ask(bench, trial):
+    bench.go("/people")
+    bench.write("input[name='person']", "Bo Wren")
+    bench.write("input[name='login']", "wren")
+    bench.write("input[name='new-password']", "spoke-and-rim-9")
+    bench.click("form button.main", text="Let in")
+    bench.click("[data-person='wren'] input[aria-label='Bo Wren may: release']")
+    bench.wait("td", text="Change what somebody may do")
+    bench.browser.refresh()
+    ticked = bench.wait("[data-person='wren'] input[aria-label='Bo Wren may: release']")
+    assert ticked.is_selected()
+    ticked.click()
+    bench.until(lambda: "wren" in bench.text(), "wren")
+
+    with signed_in_as(bench, ("wren", "spoke-and-rim-9")):
+        bench.wait(".who", text="Bo Wren looks only")
+        bench.go(f"{trial}/part")
+        bench.wait(".rack .item svg")
+        bench.fill("input[name='quantity']", "11")
+        bench.wait(".el-message", text="Bo Wren may not plan orders. Ask A. Kestrel.")
+        bench.browser.refresh()
+        bench.wait(".rack .item", text="×")
+        assert "×11" not in bench.text()
+        bench.go("/people")
+        bench.wait("section", text="Only who may say who may do what changes this")
+        assert not bench.all("input[name='person']")
+
+
+@contextmanager
+def signed_in_as(bench, who):
+    """Another person at the same browser for a while."""
+    sign_out(bench)
+    sign_in(bench.browser, bench.address, who)
+    try:
+        yield
+    finally:
+        sign_out(bench)
+        sign_in(bench.browser, bench.address)
+
+
+def sign_out(bench):
+    bench.click(".who")
+    bench.click(".el-dropdown-menu__item", text="Sign out")
+    bench.wait("input[name='user']")

@@ -86,6 +86,7 @@ def test_somebody_is_let_in_and_their_rights_are_changed(client):
     assert added.status_code == 201
     (wren,) = [p for p in added.json()["people"] if p["user"] == "wren"]
     assert (wren["name"], wren["initials"], wren["rights"]) == ("Bo Wren", "B.W.", ["plan"])
+    assert client.get("/api/trail").json()["deeds"][0]["about"] == "wren"
     person = get_user_model().objects.get(username="wren")
     assert person.check_password("spoke-and-rim-9")
 

@@ -9,6 +9,7 @@ export const router = createRouter({
     { path: '/', name: 'orders', component: () => import('@/pages/OrdersPage.vue') },
     { path: '/sign-in', name: 'sign-in', component: () => import('@/pages/SignInPage.vue') },
     { path: '/stores', name: 'stores', component: () => import('@/pages/StoresPage.vue') },
+    { path: '/people', name: 'people', component: () => import('@/pages/PeoplePage.vue') },
     {
       path: '/orders/:order(\\d+)',
       redirect: (to) => ({ path: `/orders/${String(to.params.order)}/part` }),

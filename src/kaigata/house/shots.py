@@ -45,12 +45,16 @@ def open_browser(downloads: Path | None = None) -> Chrome:
     return browser
 
 
-def sign_in(browser: Chrome, address: str) -> None:
-    """Sign in as the demo's planner."""
+DEMO_PLANNER = ("kestrel", "repair-stand")
+
+
+def sign_in(browser: Chrome, address: str, who: tuple[str, str] = DEMO_PLANNER) -> None:
+    """Sign in by name and password, as the demo's planner unless it is somebody else."""
+    user, password = who
     browser.get(f"{address}/sign-in")
     _wait(lambda: browser.find_elements("name", "user"))
-    browser.find_element("name", "user").send_keys("kestrel")
-    browser.find_element("name", "password").send_keys("repair-stand")
+    browser.find_element("name", "user").send_keys(user)
+    browser.find_element("name", "password").send_keys(password)
     browser.find_element("css selector", "button.main").click()
     _wait(lambda: browser.find_elements("css selector", "article.row"))
 
@@ -144,6 +148,8 @@ def _take_all(browser: Chrome, address: str) -> None:
     _take_results(camera)
     camera.go("/stores", "table.rows")
     camera.take("stores")
+    camera.go("/people", "table.rows td.num")
+    camera.take("people")
     camera.go("/", "article.row")
     camera.take("orders")
 

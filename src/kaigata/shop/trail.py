@@ -39,6 +39,8 @@ class KeepTrail:
         user = request.user
         if deed is not None and response.status_code < 400 and user.is_authenticated:
             deed.by = user
+            # What has only just been made is named by what made it.
+            deed.about = deed.about or str(getattr(response, "about", ""))[:200]
             if deed.order and not Order.objects.filter(pk=deed.order.pk).exists():
                 deed.order = None
             deed.save()

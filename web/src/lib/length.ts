@@ -187,3 +187,10 @@ export function day(iso: string | null | undefined): string {
   const month = d.toLocaleString('en', { month: 'short' })
   return `${d.getDate()} ${month}`.toUpperCase()
 }
+
+/** A day and the time on it, as the clock here shows it. */
+export function moment(iso: string): string {
+  const d = new Date(iso)
+  const two = (n: number) => String(n).padStart(2, '0')
+  return `${day(iso)} ${two(d.getHours())}:${two(d.getMinutes())}`
+}

@@ -2,7 +2,7 @@
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { ElDropdown, ElDropdownItem, ElDropdownMenu } from 'element-plus/es/components/dropdown/index'
 import { computed } from 'vue'
-import { useRouter } from 'vue-router'
+import { useRoute, useRouter } from 'vue-router'
 
 import { client, take } from '@/api/client'
 import { ordersQuery, whoQuery } from '@/api/queries'
@@ -13,13 +13,18 @@ import FindField from './FindField.vue'
 
 defineProps<{ order?: OrderCard | undefined }>()
 const router = useRouter()
+const route = useRoute()
 const queries = useQueryClient()
 const view = useView()
 const { data: who } = useQuery(whoQuery())
 const { data: orders } = useQuery(ordersQuery())
 const listed = computed(() => orders.value?.orders.slice(0, 12) ?? [])
 
-async function signOut(): Promise<void> {
+async function act(command: string): Promise<void> {
+  if (command === 'people') {
+    await router.push({ name: 'people' })
+    return
+  }
   await take(client.DELETE('/api/session'))
   queries.clear()
   await router.push({ name: 'sign-in' })
@@ -50,7 +55,7 @@ function open(order: number): void {
         </ElDropdownMenu>
       </template>
     </ElDropdown>
-    <span v-else class="order still">Orders</span>
+    <span v-else class="order still">{{ route.name === 'people' ? 'People and trail' : 'Orders' }}</span>
     <FindField />
     <nav>
       <RouterLink to="/stores">Stores</RouterLink>
@@ -65,10 +70,10 @@ function open(order: number): void {
         <button v-for="shift in SHIFTS" :key="shift" type="button" :class="{ on: view.shift === shift }" :aria-pressed="view.shift === shift" @click="view.shift = shift">{{ shift }}</button>
       </span>
       <button type="button" aria-label="All keys" @click="view.isHelpShown = true">keys</button>
-      <ElDropdown v-if="who?.user" trigger="click" @command="signOut">
-        <button type="button" class="who">{{ who.name }}</button>
+      <ElDropdown v-if="who?.user" trigger="click" @command="act">
+        <button type="button" class="who">{{ who.name }}<span v-if="!who.rights.length" class="looks"> looks only</span></button>
         <template #dropdown>
-          <ElDropdownMenu><ElDropdownItem command="out">Sign out</ElDropdownItem></ElDropdownMenu>
+          <ElDropdownMenu><ElDropdownItem command="people">People and trail</ElDropdownItem><ElDropdownItem command="out">Sign out</ElDropdownItem></ElDropdownMenu>
         </template>
       </ElDropdown>
     </nav>
@@ -90,7 +95,8 @@ nav a.router-link-active { box-shadow: 0 2px 0 var(--head-dye); }
 nav button { color: var(--head-quiet); background: none; border: 0; padding: 0 2px; font-weight: 400; }
 nav button:hover:not(:disabled) { background: none; color: #fff; }
 .units .on, .shift .on { color: #fff; font-weight: 600; }
-.who { color: var(--head-words); }
+.who { color: var(--head-words); white-space: nowrap; }
+.looks { color: var(--head-quiet); }
 select { margin-left: 4px; font: 12px var(--figures); color: var(--head-words); background: var(--head); border: 1px solid var(--head-hair); border-radius: 2px; }
 @media (max-width: 1150px) { nav { gap: 12px; } .order span:not(.num) { display: none; } }
 </style>

@@ -27,9 +27,11 @@ def read(model: type[Body], request: Request) -> Body:
     return model.model_validate(request.data)
 
 
-def answer(body: BaseModel, status: int = 200) -> Response:
-    """Answer with a model."""
-    return Response(body.model_dump(mode="json", by_alias=True), status=status)
+def answer(body: BaseModel, status: int = 200, *, about: str = "") -> Response:
+    """Answer with a model; ``about`` names for the trail what was made."""
+    response = Response(body.model_dump(mode="json", by_alias=True), status=status)
+    response.about = about
+    return response
 
 
 def download(content: str | bytes, stem: str, suffix: str, kind: str) -> HttpResponse:

@@ -158,7 +158,8 @@ class OrdersView(APIView):
         asked = read(NewOrder, request)
         if Order.objects.filter(number=asked.number).exists():
             raise InputError(f"there is an order {asked.number} already", fix="Give another number")
-        return answer(_card(Order.objects.create(**asked.model_dump())), 201)
+        order = Order.objects.create(**asked.model_dump())
+        return answer(_card(order), 201, about=order.number)
 
 
 class OrderView(APIView):

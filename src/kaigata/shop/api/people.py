@@ -97,7 +97,7 @@ class PeopleView(APIView):
         """Let somebody sign in."""
         asked = read(PersonAsk, request)
         people.add_person(**asked.model_dump())
-        return answer(_people(), 201)
+        return answer(_people(), 201, about=asked.user)
 
 
 class PersonView(APIView):

@@ -248,7 +248,8 @@ class FilesView(APIView):
         """Put a file onto the rack; it is read in the background."""
         known = get_object_or_404(Order, pk=order)
         file = _uploaded(request)
-        return answer(_rack_line(put_on_rack(known, file.name, file.read())), 201)
+        line = put_on_rack(known, file.name, file.read())
+        return answer(_rack_line(line), 201, about=file.name)
 
 
 class LeftOutView(BaseModel):

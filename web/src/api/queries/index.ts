@@ -1,7 +1,7 @@
 import { queryOptions } from '@tanstack/vue-query'
 
 import { client, take } from '../client'
-import type { Blank, Checks, Cut, FoundList, GaugeStates, Mesh, Nest, OrderCard, OrderList, Packet, Rack, Shell, Stores, Who } from '../types'
+import type { Blank, Checks, Cut, FoundList, GaugeStates, Mesh, Nest, OrderCard, OrderList, Packet, People, Rack, Shell, Stores, Trail, Who } from '../types'
 
 const QUICK = 700
 const CALM = 4000
@@ -91,6 +91,17 @@ export const checksQuery = (order: number) =>
   queryOptions({
     queryKey: ['checks', order],
     queryFn: () => take<Checks>(client.GET('/api/orders/{order}/checks', { params: { path: { order } } })),
+    refetchInterval: SLOW,
+  })
+
+export const peopleQuery = () =>
+  queryOptions({ queryKey: ['people'], queryFn: () => take<People>(client.GET('/api/people')) })
+
+/** What was done on an order, or altogether where it is 0. */
+export const trailQuery = (order: number) =>
+  queryOptions({
+    queryKey: ['trail', order],
+    queryFn: () => take<Trail>(client.GET('/api/trail', { params: { query: order ? { order } : {} } })),
     refetchInterval: SLOW,
   })
 
