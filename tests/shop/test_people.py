@@ -143,7 +143,8 @@ def test_what_is_done_leaves_a_trail_and_what_fails_leaves_none(client, put, ord
     ]  # fmt: skip
 
 
-def test_the_trail_of_an_order_stays_when_the_order_is_gone(client, order):
+def test_the_trail_of_an_order_stays_when_the_order_is_gone(client, put, order):
+    put("pump-bracket")
     client.post(f"/api/orders/{order.pk}/stamps", {"station": 1}, **JSON)
     client.patch(f"/api/orders/{order.pk}", {"note": "hurry"}, **JSON)
     number = order.number
@@ -151,6 +152,7 @@ def test_the_trail_of_an_order_stays_when_the_order_is_gone(client, order):
 
     deeds = client.get("/api/trail").json()["deeds"]
 
+    assert deeds[1]["about"] == "Part"
     assert deeds[0]["order_number"] == number
     assert deeds[0]["order"] is None
     assert Deed.objects.filter(order_number=number).exists()

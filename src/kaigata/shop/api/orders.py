@@ -198,8 +198,9 @@ class StampView(APIView):
     def post(self, request: Request, order: int) -> Response:
         """Declare a station done."""
         known = get_object_or_404(Order, pk=order)
-        route_card.stamp(known, read(StampAsk, request).station, request.user)
-        return answer(_card(known))
+        station = read(StampAsk, request).station
+        route_card.stamp(known, station, request.user)
+        return answer(_card(known), about=route_card.STATIONS[station])
 
     @extend_schema(
         parameters=[OpenApiParameter("station", int, required=True)],
