@@ -12,6 +12,7 @@ from pathlib import Path
 import pytest
 
 from kaigata.cli.main import run
+from kaigata.core.formats import drawing_files
 from tests.checks import DATA, NEST, PARTS, TESTS, checked
 
 ROOT = TESTS.parent
@@ -44,6 +45,16 @@ def test_an_assembly_gives_a_blank_for_each_part(tmp_path):
     assert "base-foot: " in done.stdout
     for part in ("base-foot", "hanger-arm", "tool-tray"):
         assert (tmp_path / f"{part}.pdf").read_bytes().startswith(b"%PDF-1")
+
+
+def test_without_a_right_drawing_the_blank_is_done_in_part(tmp_path, monkeypatch, capsys):
+    monkeypatch.setattr(drawing_files, "differences", lambda *a: ["the width is written 3 mm"])
+
+    code = run(["blank", str(PARTS / "sign-plate.step"), "--out", str(tmp_path / "out")])
+
+    assert code == 3
+    assert "refused: sign-plate: its drawing is not as the part is" in capsys.readouterr().out
+    assert sorted(p.suffix for p in (tmp_path / "out").iterdir()) == [".csv", ".dxf", ".json"]
 
 
 def test_json_is_all_that_stands_on_standard_output(tmp_path):

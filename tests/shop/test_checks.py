@@ -5,6 +5,8 @@ import json
 import pytest
 
 from kaigata.core.errors import InputError
+from kaigata.core.formats import drawing_files
+from kaigata.core.packet import checks as core_checks
 from kaigata.shop.models import Nest
 from kaigata.shop.services import cutting, nesting, packing
 
@@ -125,6 +127,21 @@ def test_no_word_is_kept_that_is_none(client, failing, name, reason, said, text)
     assert answer.status_code == 422
     assert text in answer.json()["detail"]
     assert not failing.overrides.exists()
+
+
+def test_a_drawing_that_is_let_pass_though_it_is_wrong_is_not_packed(client, cut, monkeypatch):
+    for module in (core_checks, drawing_files):
+        monkeypatch.setattr(module, "differences", lambda *a: ["2 contours are drawn"])
+    said = checks(client, cut)["drawings"]["said"]
+    address = f"/api/orders/{cut.pk}/checks/drawings"
+    client.put(address, {"reason": "The floor has one.", "said": said}, **JSON)
+
+    packet = client.post(f"/api/orders/{cut.pk}/packet").json()
+    packing.pack_order(packet["run"]["id"])
+
+    names = [f["name"] for f in cut.packets.get().manifest["files"]]
+    assert "blanks/pump-bracket.dxf" in names
+    assert "blanks/pump-bracket.pdf" not in names
 
 
 def test_a_part_that_is_refused_is_told(client, cut):

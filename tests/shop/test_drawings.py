@@ -67,6 +67,8 @@ def test_the_title_block_says_what_the_shop_knows(client, put, order, django_use
     assert title.drawn == f"A.K. {stamp.at:%Y-%m-%d}"
     # Area from the truth, thickness 1.5 mm, 7.85 kg/dm3.
     assert float(title.mass.removesuffix(" kg")) == pytest.approx(1.17, abs=0.005)
+    pounds = title_block_of(part.blank, "in").mass
+    assert float(pounds.removesuffix(" lb")) == pytest.approx(2.58, abs=0.01)
 
 
 def test_without_a_stamp_or_a_material_these_are_left_open(put):

@@ -9,6 +9,7 @@ import click
 
 from kaigata.cli.options import DONE, DONE_IN_PART, PATH, json_option, named, out_option, tell
 from kaigata.cli.unfolding import unfold_options
+from kaigata.core.errors import KaigataError
 from kaigata.core.findings import counted
 from kaigata.core.formats.blank_files import write_blank
 from kaigata.core.formats.drawing_files import title_of, write_drawing
@@ -33,11 +34,14 @@ def command(
     with named(file):
         result = unfold_file(file, choice())
         with whole_folder(out) as folder:
-            files = []
+            files, refused = [], list(result.refused)
             for b in result.blanks:
                 files += write_blank(b, folder)
                 title = title_of(b, source=file.name)
-                files.append(write_drawing(b, title, folder, pieces=result.meshes[b.part]))
+                try:
+                    files.append(write_drawing(b, title, folder, pieces=result.meshes[b.part]))
+                except KaigataError as error:
+                    refused.append(error)
     summary = [
         f"{b.part}: {b.width:.2f} x {b.height:.2f} mm, "
         f"{f'{b.thickness:g} thick' if b.thickness else 'thickness not said'}, "
@@ -45,11 +49,11 @@ def command(
         for b in result.blanks
     ]
     findings = [f"{b.part}: {f.level}: {f.text}" for b in result.blanks for f in b.findings]
-    refused = [f"refused: {e}" for e in result.refused]
+    left_out = [f"refused: {e}" for e in refused]
     listing = {
         "parts": [b.model_dump(mode="json") for b in result.blanks],
-        "refused": [{"what": e.what, "where": e.where, "fix": e.fix} for e in result.refused],
+        "refused": [{"what": e.what, "where": e.where, "fix": e.fix} for e in refused],
         "files": files,
     }
-    tell([*summary, *findings, *refused], listing, as_json=as_json)
+    tell([*summary, *findings, *left_out], listing, as_json=as_json)
     return DONE_IN_PART if refused else DONE

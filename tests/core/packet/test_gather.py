@@ -8,6 +8,7 @@ from functools import partial
 import pytest
 
 from kaigata.core.errors import InputError
+from kaigata.core.formats import drawing_files
 from kaigata.core.formats.documents import OrderDocument
 from kaigata.core.nest import search
 from kaigata.core.packet.cutting import CutOptions
@@ -173,6 +174,19 @@ def test_every_file_tells_the_file_it_was_made_from(packet):
             assert made_from[f"blanks/{stem}{end}"] == source
     assert made_from["nest/nest.json"] == "blanks and the order"
     assert made_from["cut/cut.json"] == "nest/nest.json"
+
+
+def test_a_drawing_that_is_not_as_its_part_is_left_out_and_the_rest_goes_on(tmp_path, monkeypatch):
+    monkeypatch.setattr(drawing_files, "differences", lambda *a: ["2 contours are drawn"])
+
+    result = packed(tmp_path, from_file("hose-clip"))
+
+    assert (tmp_path / "blanks" / "hose-clip.dxf").exists()
+    assert not (tmp_path / "blanks" / "hose-clip.pdf").exists()
+    (failed,) = result.failed
+    assert failed["part"] == "hose-clip"
+    assert "2 contours are drawn" in failed["why"]
+    assert result.is_partial
 
 
 def test_the_same_content_is_the_same_zip(tmp_path):

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { Blank } from '@/api/types'
+import { area, AREA_UNIT, mass, MASS_UNIT } from '@/lib/amounts'
 import { length, longLength } from '@/lib/length'
 import { useView } from '@/stores/view'
 
@@ -11,8 +12,8 @@ const view = useView()
   <dl class="facts">
     <dt>Blank</dt><dd class="num size">{{ length(blank.width, view.units) }} × {{ length(blank.height, view.units) }}</dd><dd class="unit">{{ view.units }}</dd>
     <dt>Thickness</dt><dd class="num">{{ length(blank.thickness, view.units) }}</dd><dd class="unit">{{ view.units }}</dd>
-    <dt>Net area</dt><dd class="num">{{ (blank.area / 1e6).toFixed(4) }}</dd><dd class="unit">m²</dd>
-    <dt>Mass</dt><dd class="num">{{ blank.mass?.toFixed(3) ?? '—' }}</dd><dd class="unit">kg</dd>
+    <dt>Net area</dt><dd class="num">{{ area(blank.area, view.units).toFixed(view.isMm ? 4 : 3) }}</dd><dd class="unit">{{ AREA_UNIT[view.units] }}</dd>
+    <dt>Mass</dt><dd class="num">{{ blank.mass === null ? '—' : mass(blank.mass, view.units).toFixed(3) }}</dd><dd class="unit">{{ MASS_UNIT[view.units] }}</dd>
     <dt>Outline and holes</dt><dd class="num">{{ longLength(blank.cut_length, view.units) }}</dd><dd class="unit">{{ view.units }}</dd>
   </dl>
 </template>

@@ -3,6 +3,7 @@ import { useQueryClient } from '@tanstack/vue-query'
 
 import { client, take } from '@/api/client'
 import type { Nest } from '@/api/types'
+import { area, AREA_UNIT } from '@/lib/amounts'
 import { length } from '@/lib/length'
 import { useUndo } from '@/stores/undo'
 import { useView } from '@/stores/view'
@@ -27,12 +28,12 @@ async function choose(run: number): Promise<void> {
   <section v-if="nest.alternatives.length > 1">
     <h2>Alternatives <span>newest first</span></h2>
     <table class="alternatives">
-      <thead><tr><th /><th class="num">%</th><th class="num">sheets</th><th class="num">left out</th><th class="num">spacing</th><th class="num">m²</th><th class="num">cost</th></tr></thead>
+      <thead><tr><th /><th class="num">%</th><th class="num">sheets</th><th class="num">left out</th><th class="num">spacing</th><th class="num">{{ AREA_UNIT[view.units] }}</th><th class="num">cost</th></tr></thead>
       <tbody>
         <tr v-for="a in nest.alternatives" :key="a.run" :class="{ chosen: a.is_chosen }">
           <td><input type="radio" name="alternative" :checked="a.is_chosen" :aria-label="`Choose nest ${a.run}`" @change="choose(a.run)" /></td>
           <td class="num">{{ (a.utilisation * 100).toFixed(1) }}</td><td class="num">{{ a.sheets }}</td><td class="num">{{ a.left_out }}</td>
-          <td class="num">{{ length(a.spacing, view.units, view.isMm ? 1 : 3) }}</td><td class="num">{{ (a.counted_area / 1e6).toFixed(3) }}</td><td class="num">{{ a.cost?.toFixed(0) ?? '–' }}</td>
+          <td class="num">{{ length(a.spacing, view.units, view.isMm ? 1 : 3) }}</td><td class="num">{{ area(a.counted_area, view.units).toFixed(view.isMm ? 3 : 2) }}</td><td class="num">{{ a.cost?.toFixed(0) ?? '–' }}</td>
         </tr>
       </tbody>
     </table>

@@ -4,12 +4,15 @@ import { computed } from 'vue'
 
 import { client, take } from '@/api/client'
 import type { Nest } from '@/api/types'
+import { mass, MASS_UNIT } from '@/lib/amounts'
 import { grouped } from '@/lib/length'
 import { useUndo } from '@/stores/undo'
+import { useView } from '@/stores/view'
 
 const props = defineProps<{ nest: Nest; order: number; isOpen: boolean }>()
 const queries = useQueryClient()
 const undo = useUndo()
+const view = useView()
 const placed = computed(() => props.nest.sheets.reduce((sum, s) => sum + s.placements.length, 0))
 const files = computed(() => props.nest.sheets.map((s) => ({ no: s.number, href: `/api/nests/${props.nest.nest}/files/sheet-${s.number}.dxf` })))
 
@@ -28,7 +31,7 @@ const withdraw = () => undo.run({ what: 'withdraw the nest', make: () => call('D
     <dl class="facts">
       <dt>Copies placed</dt><dd class="num">{{ placed }}</dd><dd />
       <dt>Sheets used</dt><dd class="num">{{ nest.sheets.length }}</dd><dd />
-      <dt>Mass of sheets</dt><dd class="num">{{ nest.mass === null ? '—' : grouped(nest.mass, 1) }}</dd><dd class="unit">kg</dd>
+      <dt>Mass of sheets</dt><dd class="num">{{ nest.mass === null ? '—' : grouped(mass(nest.mass, view.units), 1) }}</dd><dd class="unit">{{ MASS_UNIT[view.units] }}</dd>
       <dt>Cost of sheets</dt><dd class="num">{{ nest.cost === null ? '—' : grouped(nest.cost, 2) }}</dd><dd />
     </dl>
     <div class="actions">

@@ -147,8 +147,10 @@ def _flat(pieces: Sequence[MeshPiece], number: int) -> _Flat:
 def _pairs(lines: shapely.Geometry) -> Floats:
     """Return the segments of lines, (n, 2, 2), those of next to no length left out."""
     parts = [np.array(g.coords) for g in getattr(lines, "geoms", [lines]) if g.length > 2 * SAME]
-    ends = [np.stack([p[:-1], p[1:]], axis=1) for p in parts if len(p) > 1]
-    return np.concatenate(ends) if ends else np.zeros((0, 2, 2))
+    ends = [np.stack([p[:-1], p[1:]], axis=1) for p in parts]
+    pairs = np.concatenate(ends) if ends else np.zeros((0, 2, 2))
+    kept: Floats = pairs[np.hypot(*(pairs[:, 1] - pairs[:, 0]).T) > 0]
+    return kept
 
 
 def _lifted(points: Floats, height: float) -> Floats:
@@ -224,8 +226,10 @@ def _outlines(pieces: Sequence[MeshPiece], thickness: float, eye: Floats) -> Ite
         middle = np.array(joint.start) + across * joint.allowance * share
         reach = float(np.abs(piece.triangles.reshape(-1, 2) - middle).max()) * 2
         line = LineString([middle - along * reach, middle + along * reach])
-        whole = shapely.union_all(shapely.polygons(piece.triangles), grid_size=SAME / 10)
-        yield _folded_lines(pieces, i, _pairs(whole.intersection(line)), thickness)
+        # Triangle by triangle: the thinnest of them would make a union fail.
+        crossed = shapely.intersection(shapely.polygons(piece.triangles), line)
+        within = MultiLineString([g for g in crossed if g.geom_type == "LineString" and g.length])
+        yield _folded_lines(pieces, i, _pairs(shapely.line_merge(within)), thickness)
 
 
 def _turning_away(

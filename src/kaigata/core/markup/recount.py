@@ -8,6 +8,7 @@ before anybody sees the drawing.
 from __future__ import annotations
 
 import math
+from collections import Counter
 from collections.abc import Iterator
 
 from kaigata.core.blank import Blank
@@ -92,10 +93,11 @@ def _tables(drawing: Drawing, blank: Blank) -> Iterator[str]:
     counted = sum(int(row[2]) for row in holes)
     if counted != len(blank.region.holes):
         yield f"the hole table counts {counted}, the part has {len(blank.region.holes)}"
-    tapped = sum(int(row[2]) for row in holes if row[3])
-    marked = sum(1 for m in blank.marks if m.kind != "formed")
-    if tapped > marked:
-        yield f"the hole table has {tapped} holes with something made later, the part {marked}"
+    threads = Counter(m.text for m in blank.marks if m.kind == "tapped-hole")
+    for thread, count in threads.items():
+        tapped = sum(int(row[2]) for row in holes if thread in row[3].split(", "))
+        if tapped != count:
+            yield f"the hole table has {tapped} holes {thread}, the part {count}"
     written = [w.text for page in drawing.pages for w in page.words]
     for title, table in rows.items():
         lost = [row for row in table if not _is_on(row, written)]

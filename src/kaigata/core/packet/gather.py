@@ -234,10 +234,14 @@ def pack(
 def _write_part(
     blank: BlankDocument, result: PacketResult, order: str | None, folder: Path
 ) -> list[str]:
-    """Write the files of a blank and its drawing."""
+    """Write the files of a blank and its drawing; one that is not as its part is left out."""
     title = title_of(blank, order=order or "", source=result.sources[blank.part])
-    drawing = write_drawing(blank, title, folder, pieces=result.meshes[blank.part])
-    return [*write_blank(blank, folder), drawing]
+    files = write_blank(blank, folder)
+    try:
+        files.append(write_drawing(blank, title, folder, pieces=result.meshes[blank.part]))
+    except KaigataError as error:
+        result.failed.append({"part": blank.part, "why": str(error)})
+    return files
 
 
 def _within(

@@ -12,6 +12,7 @@ __all__ = ["drawing_of", "template_of", "title_block_of"]
 
 UNITS = {"mm": MILLIMETRE, "in": INCH}
 _BLANK_STATION = 2
+_POUND = 0.45359237
 
 
 def drawing_of(blank: Blank, *, paper: str = "", units: str = "mm") -> bytes:
@@ -24,7 +25,7 @@ def drawing_of(blank: Blank, *, paper: str = "", units: str = "mm") -> bytes:
     """
     document = document_of(blank)
     return drawing_pdf(
-        document, title_block_of(blank), pieces=mesh_of(blank) if document.bends else (),
+        document, title_block_of(blank, units), pieces=mesh_of(blank) if document.bends else (),
         unit=UNITS[units], paper=paper,
     )  # fmt: skip
 
@@ -40,7 +41,7 @@ def template_of(blank: Blank, *, paper: str = "", units: str = "mm") -> bytes:
     return template_pdf(document_of(blank), paper or UNITS[units].papers[0])
 
 
-def title_block_of(blank: Blank) -> Title:
+def title_block_of(blank: Blank, units: str = "mm") -> Title:
     """Return what stands in the title block of a blank's drawing."""
     line = blank.part.line
     document = document_of(blank)
@@ -51,5 +52,9 @@ def title_block_of(blank: Blank) -> Title:
         order=f"{line.order.number} {line.order.title}".strip(),
         source=blank.part.source.name,
         drawn=f"{initials_of(stamp.by)} {stamp.at:%Y-%m-%d}" if stamp else "",
-        mass=f"{mass:.3f} kg" if mass else "",
+        mass=_mass_text(mass, units) if mass else "",
     )
+
+
+def _mass_text(kilograms: float, units: str) -> str:
+    return f"{kilograms:.3f} kg" if units == "mm" else f"{kilograms / _POUND:.3f} lb"

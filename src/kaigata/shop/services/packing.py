@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import tempfile
+from contextlib import suppress
 from pathlib import Path
 
 from django.db import transaction
@@ -17,7 +18,7 @@ from kaigata.core.formats.report import nest_report
 from kaigata.core.formats.svg import sheet_svg
 from kaigata.core.formats.whole import file_name
 from kaigata.core.packet.gather import write_packet
-from kaigata.shop.models import CutRun, Order, Packet, Part
+from kaigata.shop.models import Blank, CutRun, Order, Packet, Part
 from kaigata.shop.services.blanks import document_of
 from kaigata.shop.services.checks import require_checked
 from kaigata.shop.services.digests import changes
@@ -91,10 +92,7 @@ def _write(packet: Packet, out: Path) -> None:
     made_from: dict[str, str] = {}
     lines = packet.order.lines.select_related("part__blank", "part__source")
     for line in lines.filter(part__state=Part.State.READY):
-        blank, blanks = document_of(line.part.blank), out / "blanks"
-        drawing = f"{file_name(blank.part)}.pdf"
-        (blanks / drawing).write_bytes(drawing_of(line.part.blank))
-        for name in (*write_blank(blank, blanks), drawing):
+        for name in _write_part(line.part.blank, out / "blanks"):
             made_from[f"blanks/{name}"] = line.part.source.name
     _write_json(out / "nest" / "nest.json", run.nest.document)
     _write_json(out / "nest" / "order.json", document.model_dump(mode="json"))
@@ -115,6 +113,20 @@ def _write(packet: Packet, out: Path) -> None:
         made_from=lambda name: made_from.get(name, "the order"),
         checks=packet.settings["checks"],
     )
+
+
+def _write_part(blank: Blank, folder: Path) -> list[str]:
+    """Write the files of a blank; a drawing that is not as its part is goes to no floor.
+
+    It comes to that only where somebody let the check of drawings pass.
+    """
+    document = document_of(blank)
+    files = write_blank(document, folder)
+    with suppress(KaigataError):
+        drawing = drawing_of(blank)
+        files.append(f"{file_name(document.part)}.pdf")
+        (folder / files[-1]).write_bytes(drawing)
+    return files
 
 
 def _write_json(path: Path, data: object) -> None:
