@@ -303,6 +303,32 @@ def test_who_is_not_signed_in_is_sent_to_the_door_and_back(bench):
     assert bench.browser.current_url.endswith("/stores")
 
 
+def test_measured_parts_correct_the_kerf_and_measured_bends_k(bench, trial):
+    bench.go("/stores")
+    bench.click("button", text="Galvanised DX51")
+    bench.wait(".chart h2", text="0.80 Galvanised DX51")
+    bench.click(".chart button", text="from measured bends")
+    # 0.8 thick with a radius of 0.8: pi / 2 * (0.8 + K * 0.8) is 98.55 - 100 + 2 * 1.6.
+    bench.fill(".chart input[aria-label='flat of coupon 1']", "98.55")
+    bench.click(".chart .measured button", text="Work out K")
+    bench.wait(".chart .measured b", text="K 0.393")
+    bench.click(".chart .measured button", text="Put it into the chart")
+    origin = bench.wait(".chart select[aria-label='Origin of row 1']")
+    assert origin.get_property("value") == "measured"
+    bench.click(".chart button", text="as it was")
+
+    bench.click("tr button[aria-label='Kerf of 2 every by measured parts']")
+    bench.fill("input[aria-label='size 1 measured']", "99.97")
+    bench.click("button", text="Work out the kerf")
+    bench.wait(".measured p", text="Outsides come out 0.030 larger than now")
+    bench.click("button", text="Take it into the chart")
+    bench.until(
+        lambda: bench.all("button.origin[aria-label='Kerf of 2 every by measured parts']"), "taken"
+    )
+    taken = bench.wait("button.origin").get_attribute("title")
+    assert re.fullmatch(r"measured \d{4}-\d\d-\d\d: 1 size", taken)
+
+
 def test_who_may_only_look_sees_everything_and_is_told_whom_to_ask(bench, trial):
     bench.go("/people")
     bench.write("input[name='person']", "Bo Wren")

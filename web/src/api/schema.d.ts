@@ -683,6 +683,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/stores/cut-rows/{row}/kerf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Take the kerf that measured sizes tell of into the cut chart. */
+        put: operations["kerf_take"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stores/cut-rows/{row}/measured": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Work out the kerf from measured sizes. */
+        post: operations["sizes_measured"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/stores/gauges/{gauge}": {
         parameters: {
             query?: never;
@@ -700,6 +734,23 @@ export interface paths {
         head?: never;
         /** @description Change a gauge; parts keep the chart they were unfolded with until told otherwise. */
         patch: operations["gauge_change"];
+        trace?: never;
+    };
+    "/api/stores/gauges/{gauge}/measured": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Work out K from measured bends. */
+        post: operations["bends_measured"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/stores/limits": {
@@ -901,6 +952,22 @@ export interface components {
         /** @enum {string} */
         ArcsEnum: "centre" | "radius";
         /**
+         * BendAsk
+         * @description A bent coupon; mm, degrees.
+         */
+        BendAsk: {
+            /** Flat */
+            flat: number;
+            /** First */
+            first: number;
+            /** Second */
+            second: number;
+            /** Angle */
+            angle: number;
+            /** Radius */
+            radius: number;
+        };
+        /**
          * BendDocument
          * @description A bend of a blank; lengths mm, angle degrees.
          */
@@ -1011,6 +1078,25 @@ export interface components {
              * @default null
              */
             k?: number | null;
+        };
+        /**
+         * BendsAnswer
+         * @description The K that coupons tell of, as rows of the gauge's chart, and what it would change.
+         */
+        BendsAnswer: {
+            k: components["schemas"]["EstimateAnswer"];
+            /** Points */
+            points: components["schemas"]["PointView"][];
+            /** Changed */
+            changed: components["schemas"]["ChangedAnswer"][];
+        };
+        /**
+         * BendsAsk
+         * @description Coupons bent of a gauge.
+         */
+        BendsAsk: {
+            /** Bends */
+            bends: components["schemas"]["BendAsk"][];
         };
         /** @enum {string} */
         BendsEnum: "blank" | "none" | "whole" | "ticks";
@@ -1129,6 +1215,26 @@ export interface components {
                 number,
                 number
             ] | null;
+        };
+        /**
+         * ChangedAnswer
+         * @description A part's blank as it is and as it would be, mm.
+         */
+        ChangedAnswer: {
+            /** Name */
+            name: string;
+            /** Order */
+            order: string;
+            /** Before */
+            before: [
+                number,
+                number
+            ];
+            /** After */
+            after: [
+                number,
+                number
+            ];
         };
         /**
          * ChartRowAnswer
@@ -1298,6 +1404,8 @@ export interface components {
             thickness: number;
             /** Kerf */
             kerf: number;
+            /** Kerf Origin */
+            kerf_origin: string;
             /** Feed */
             feed: number;
             /** Pierce Seconds */
@@ -1498,6 +1606,20 @@ export interface components {
         };
         /** @enum {string} */
         DwellEnum: "none" | "seconds" | "milliseconds";
+        /**
+         * EstimateAnswer
+         * @description What measurements come to: mean, standard deviation, each alone, and those far off.
+         */
+        EstimateAnswer: {
+            /** Value */
+            value: number;
+            /** Spread */
+            spread: number;
+            /** Each */
+            each: number[];
+            /** Odd */
+            odd: number[];
+        };
         /**
          * FaultAnswer
          * @description A rule that placements made by hand break.
@@ -3074,6 +3196,29 @@ export interface components {
             user: string;
             /** Password */
             password: string;
+        };
+        /**
+         * SizeAsk
+         * @description A size of a cut part, mm.
+         */
+        SizeAsk: {
+            /** Nominal */
+            nominal: number;
+            /** Measured */
+            measured: number;
+            /**
+             * Is Hole
+             * @default false
+             */
+            is_hole?: boolean;
+        };
+        /**
+         * SizesAsk
+         * @description Sizes of parts that were cut by a row of the cut chart.
+         */
+        SizesAsk: {
+            /** Sizes */
+            sizes: components["schemas"]["SizeAsk"][];
         };
         /**
          * StampAsk
@@ -5036,6 +5181,76 @@ export interface operations {
             };
         };
     };
+    kerf_take: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                row: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SizesAsk"];
+                "multipart/form-data": components["schemas"]["SizesAsk"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StoresAnswer"];
+                };
+            };
+            /** @description What is wrong, where, and how to mend it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sizes_measured: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                row: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SizesAsk"];
+                "multipart/form-data": components["schemas"]["SizesAsk"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EstimateAnswer"];
+                };
+            };
+            /** @description What is wrong, where, and how to mend it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     gauge_copy: {
         parameters: {
             query?: never;
@@ -5122,6 +5337,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StoresAnswer"];
+                };
+            };
+            /** @description What is wrong, where, and how to mend it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bends_measured: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                gauge: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BendsAsk"];
+                "multipart/form-data": components["schemas"]["BendsAsk"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BendsAnswer"];
                 };
             };
             /** @description What is wrong, where, and how to mend it */

@@ -8,6 +8,7 @@ import LengthField from '@/shell/LengthField.vue'
 import NumberField from '@/shell/NumberField.vue'
 import { useView } from '@/stores/view'
 
+import MeasuredBends from './MeasuredBends.vue'
 import { columnsOf, METHODS, methodTitle, type Method, type Point } from './methods'
 import { useStores } from './useStores'
 
@@ -58,6 +59,15 @@ function set(point: Point, column: 'angle' | 'radius' | 'ratio' | 'value', value
   point.origin = 'typed'
 }
 
+const isMeasuring = ref(false)
+
+/** Put measured rows into the chart; they are kept like anything typed. */
+function takeMeasured(measured: readonly Point[]): void {
+  const isOne = method.value === 'k' || method.value === 'din-6935'
+  if (isOne) method.value = 'k'
+  points.value = [...(isOne ? [] : points.value), ...measured]
+}
+
 async function keep(): Promise<void> {
   const body = { method: method.value, points: points.value }
   sent = stated(body)
@@ -88,7 +98,9 @@ async function keep(): Promise<void> {
       <button v-if="method !== 'din-6935' && method !== 'k'" type="button" @click="points.push({ ...(points.at(-1) ?? blankPoint()), origin: 'typed' })">Add a row</button>
       <button type="button" class="main" :disabled="!isChanged" @click="keep">Keep this chart</button>
       <button v-if="isChanged" type="button" class="bare" @click="reset">as it was</button>
+      <button type="button" class="bare" :aria-expanded="isMeasuring" @click="isMeasuring = !isMeasuring">from measured bends …</button>
     </div>
+    <MeasuredBends v-if="isMeasuring" :gauge="gauge" @take="takeMeasured" />
   </div>
 </template>
 
@@ -97,5 +109,5 @@ async function keep(): Promise<void> {
 .pick { display: flex; flex-wrap: wrap; gap: 4px; margin: 5px 0; }
 input { width: 78px; padding: 1px 5px; }
 select { font: 13px var(--words); border: 1px solid var(--hair); border-radius: 2px; background-color: var(--paper); }
-.actions { margin-top: 8px; }
+.actions { display: flex; flex-wrap: wrap; gap: 8px; align-items: baseline; margin-top: 8px; }
 </style>

@@ -9,11 +9,10 @@ from drf_spectacular.utils import extend_schema
 from pydantic import BaseModel, ConfigDict, Field
 from rest_framework.request import Request
 from rest_framework.response import Response
-from rest_framework.views import APIView
 
 from kaigata.core.errors import InputError
 from kaigata.shop.api.answers import answer, read
-from kaigata.shop.api.stores import StoresAnswer, stores_answer
+from kaigata.shop.api.stores import ShopDataView, StoresAnswer, stores_answer
 from kaigata.shop.models import Machine
 from kaigata.shop.services import machines
 
@@ -52,10 +51,8 @@ def _keep(machine: Machine, asked: MachineAsk) -> None:
     machine.save()
 
 
-class MachinesView(APIView):
+class MachinesView(ShopDataView):
     """The cutting machines."""
-
-    right = "stores"
 
     @extend_schema(request=MachineAsk, responses={201: StoresAnswer}, operation_id="machine_add")
     def post(self, request: Request) -> Response:
@@ -64,10 +61,8 @@ class MachinesView(APIView):
         return answer(stores_answer(), 201)
 
 
-class MachineView(APIView):
+class MachineView(ShopDataView):
     """A cutting machine."""
-
-    right = "stores"
 
     @extend_schema(request=MachineAsk, responses=StoresAnswer, operation_id="machine_change")
     def put(self, request: Request, machine: int) -> Response:
@@ -82,10 +77,8 @@ class MachineView(APIView):
         return answer(stores_answer())
 
 
-class PostsView(APIView):
+class PostsView(ShopDataView):
     """The posts."""
-
-    right = "stores"
 
     @extend_schema(request=PostAsk, responses=StoresAnswer, operation_id="post_keep")
     def put(self, request: Request) -> Response:
@@ -94,10 +87,8 @@ class PostsView(APIView):
         return answer(stores_answer())
 
 
-class PostView(APIView):
+class PostView(ShopDataView):
     """A post."""
-
-    right = "stores"
 
     @extend_schema(request=None, responses=StoresAnswer, operation_id="post_take_out")
     def delete(self, request: Request, name: str) -> Response:

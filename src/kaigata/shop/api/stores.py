@@ -28,8 +28,10 @@ from kaigata.shop.services.stock import edge_of
 __all__ = [
     "GaugeView",
     "LimitsView",
+    "PointView",
     "SheetView",
     "SheetsView",
+    "ShopDataView",
     "StoresAnswer",
     "StoresView",
     "TableView",
@@ -96,6 +98,7 @@ class CutRowAnswer(BaseModel):
     material: str
     thickness: float
     kerf: float
+    kerf_origin: str
     feed: float
     pierce_seconds: float
     lead_in: float
@@ -291,10 +294,14 @@ def stores_answer() -> StoresAnswer:
     )  # fmt: skip
 
 
-class StoresView(APIView):
-    """All shop data."""
+class ShopDataView(APIView):
+    """A view whose changes are of shop data."""
 
     right = "stores"
+
+
+class StoresView(ShopDataView):
+    """All shop data."""
 
     @extend_schema(responses=StoresAnswer, operation_id="stores_show")
     def get(self, request: Request) -> Response:
@@ -302,10 +309,8 @@ class StoresView(APIView):
         return answer(stores_answer())
 
 
-class GaugeView(APIView):
+class GaugeView(ShopDataView):
     """A gauge and its bend chart."""
-
-    right = "stores"
 
     @extend_schema(request=GaugeAsk, responses=StoresAnswer, operation_id="gauge_change")
     def patch(self, request: Request, gauge: int) -> Response:
@@ -339,10 +344,8 @@ class GaugeView(APIView):
         return answer(stores_answer())
 
 
-class LimitsView(APIView):
+class LimitsView(ShopDataView):
     """The thresholds of the findings."""
-
-    right = "stores"
 
     @extend_schema(request=LimitsAsk, responses=StoresAnswer, operation_id="limits_change")
     def patch(self, request: Request) -> Response:
@@ -351,10 +354,8 @@ class LimitsView(APIView):
         return answer(stores_answer())
 
 
-class TableView(APIView):
+class TableView(ShopDataView):
     """Materials, stock sheets, and the bend charts of a material, as CSV."""
-
-    right = "stores"
 
     @extend_schema(responses={(200, "text/csv"): OpenApiTypes.STR}, operation_id="table_download")
     def get(self, request: Request, name: str) -> HttpResponse:
@@ -369,10 +370,8 @@ class TableView(APIView):
         return answer(stores_answer())
 
 
-class SheetView(APIView):
+class SheetView(ShopDataView):
     """A stock sheet."""
-
-    right = "stores"
 
     @extend_schema(request=SheetAsk, responses=StoresAnswer, operation_id="sheet_change")
     def patch(self, request: Request, sheet: int) -> Response:
@@ -389,10 +388,8 @@ class SheetView(APIView):
         return answer(stores_answer())
 
 
-class SheetsView(APIView):
+class SheetsView(ShopDataView):
     """The stock sheets."""
-
-    right = "stores"
 
     @extend_schema(request=NewSheet, responses={201: StoresAnswer}, operation_id="sheet_add")
     def post(self, request: Request) -> Response:

@@ -71,6 +71,7 @@ class CutRow(models.Model):
     material = models.ForeignKey(Material, models.CASCADE, null=True, blank=True)
     thickness = models.FloatField()
     kerf = models.FloatField()
+    kerf_origin = models.CharField(max_length=120, blank=True)
     feed = models.FloatField()
     pierce_seconds = models.FloatField()
     lead_in = models.FloatField()

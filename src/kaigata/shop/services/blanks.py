@@ -38,6 +38,7 @@ __all__ = [
     "change_blank",
     "chart_has_moved",
     "document_of",
+    "face_up_of",
     "mass_of",
     "mesh_of",
     "state_of",
@@ -160,7 +161,7 @@ def _flat(kept: Blank, folded: FoldedPart) -> FlatBlank:
         folded,
         takes=takes_of(kept, folded),
         anchor=kept.anchor,
-        face_up=_face_up(kept),
+        face_up=face_up_of(kept),
         turn=math.radians(kept.turn),
     )
 
@@ -264,7 +265,8 @@ def _apply_to_bend(blank: Blank, folded: FoldedPart, change: BlankChange) -> Non
     blank.bend_rules = rules
 
 
-def _face_up(blank: Blank) -> FaceUp:
+def face_up_of(blank: Blank) -> FaceUp:
+    """Return which side of a part lies up."""
     return FaceUp.OTHER if blank.is_turned_over else FaceUp.AS_MODELLED
 
 
@@ -349,6 +351,6 @@ def mesh_of(blank: Blank) -> list[MeshPiece]:
         folded,
         takes=takes_of(blank, folded),
         anchor=blank.anchor,
-        face_up=_face_up(blank),
+        face_up=face_up_of(blank),
         turn=math.radians(blank.turn),
     )
