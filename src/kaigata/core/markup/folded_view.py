@@ -228,8 +228,10 @@ def _outlines(pieces: Sequence[MeshPiece], thickness: float, eye: Floats) -> Ite
         line = LineString([middle - along * reach, middle + along * reach])
         # Triangle by triangle: the thinnest of them would make a union fail.
         crossed = shapely.intersection(shapely.polygons(piece.triangles), line)
-        within = MultiLineString([g for g in crossed if g.geom_type == "LineString" and g.length])
-        yield _folded_lines(pieces, i, _pairs(shapely.line_merge(within)), thickness)
+        within = [g for g in crossed if g.geom_type == "LineString" and g.length]
+        # Where the line runs along an edge it is in the triangles on both sides of it.
+        once = shapely.line_merge(shapely.union_all(within, grid_size=SAME / 10))
+        yield _folded_lines(pieces, i, _pairs(once), thickness)
 
 
 def _turning_away(
