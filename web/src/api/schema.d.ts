@@ -3214,9 +3214,11 @@ export interface components {
         };
         /**
          * SizesAsk
-         * @description Sizes of parts that were cut by a row of the cut chart.
+         * @description Sizes of parts that were cut by a row of the cut chart, and with which kerf, mm.
          */
         SizesAsk: {
+            /** Kerf */
+            kerf: number;
             /** Sizes */
             sizes: components["schemas"]["SizeAsk"][];
         };

@@ -15,6 +15,8 @@ const props = defineProps<{ row: Stores['cut_rows'][number] }>()
 const view = useView()
 const change = useStores()
 const sizes = ref([{ nominal: 100, measured: 100, is_hole: false }])
+/** What the parts were cut with: the chart's kerf when this was opened, which taking another does not change. */
+const cutWith = ref(props.row.kerf)
 const found = ref<Estimate | null>(null)
 const fine = (value: number) => length(value, view.units, view.isMm ? 3 : 4)
 /** What taking it would do to the next parts. */
@@ -24,7 +26,7 @@ const effect = computed(() => {
   const [outside, inside] = more > 0 ? ['larger', 'smaller'] : ['smaller', 'larger']
   return `Outsides come out ${fine(Math.abs(more))} ${outside} than now, holes as much ${inside}; programs made with the old kerf become stale.`
 })
-const at = () => ({ params: { path: { row: props.row.id } }, body: { sizes: sizes.value } })
+const at = () => ({ params: { path: { row: props.row.id } }, body: { kerf: cutWith.value, sizes: sizes.value } })
 
 function set(i: number, values: Partial<{ nominal: number; measured: number; is_hole: boolean }>): void {
   sizes.value = sizes.value.map((s, n) => (n === i ? { ...s, ...values } : s))
@@ -48,7 +50,7 @@ async function keep(): Promise<void> {
 
 <template>
   <div class="measured">
-    <p class="quiet small">Sizes of parts cut with the kerf of {{ fine(row.kerf) }}: {{ row.process }}, {{ length(row.thickness, view.units) }} {{ view.units }}, {{ row.material === 'every' ? 'every material' : row.material }}. What is larger outside or smaller inside than drawn tells of a narrower cut.</p>
+    <p class="quiet small">Sizes of parts cut with a kerf of <LengthField :model-value="cutWith" label="Kerf the parts were cut with" :decimals="view.isMm ? 3 : 4" @update:model-value="cutWith = $event; found = null" />: {{ row.process }}, {{ length(row.thickness, view.units) }} {{ view.units }}, {{ row.material === 'every' ? 'every material' : row.material }}. What is larger outside or smaller inside than drawn tells of a narrower cut.</p>
     <table class="rows">
       <thead><tr><th>as drawn, {{ view.units }}</th><th>measured</th><th class="left">of</th><th>kerf</th><th /></tr></thead>
       <tbody>
@@ -75,6 +77,7 @@ async function keep(): Promise<void> {
 <style scoped>
 .measured { margin-top: 10px; padding: 8px 10px; background: var(--dye-wash); }
 input { width: 88px; padding: 1px 5px; }
+.quiet input { width: 62px; }
 .actions { display: flex; flex-wrap: wrap; gap: 8px; align-items: baseline; margin-top: 8px; }
 select { font: 13px var(--words); border: 1px solid var(--hair); border-radius: 2px; background-color: var(--paper); }
 </style>

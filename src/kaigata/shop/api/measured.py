@@ -12,11 +12,11 @@ from pydantic import BaseModel, ConfigDict, Field
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from kaigata.core.metal.measured import Estimate, MeasuredBend, MeasuredSize
+from kaigata.core.metal.measured import Estimate, MeasuredBend, MeasuredSize, kerf_from_sizes
 from kaigata.shop.api.answers import answer, read
 from kaigata.shop.api.stores import PointView, ShopDataView, StoresAnswer, stores_answer
 from kaigata.shop.models import CutRow, Gauge
-from kaigata.shop.services.measured import chart_points, propose_k, propose_kerf, take_kerf
+from kaigata.shop.services.measured import chart_points, propose_k, take_kerf
 
 __all__ = ["MeasuredBendsView", "MeasuredKerfView", "MeasuredSizesView"]
 
@@ -35,10 +35,11 @@ class SizeAsk(BaseModel):
 
 
 class SizesAsk(BaseModel):
-    """Sizes of parts that were cut by a row of the cut chart."""
+    """Sizes of parts that were cut by a row of the cut chart, and with which kerf, mm."""
 
     model_config = ConfigDict(extra="forbid")
 
+    kerf: Length
     sizes: Annotated[list[SizeAsk], Field(min_length=1, max_length=_MOST)]
 
     def measured(self) -> list[MeasuredSize]:
@@ -124,8 +125,9 @@ class MeasuredSizesView(ShopDataView):
     @extend_schema(request=SizesAsk, responses=EstimateAnswer, operation_id="sizes_measured")
     def post(self, request: Request, row: int) -> Response:
         """Work out the kerf from measured sizes."""
-        known = get_object_or_404(CutRow, pk=row)
-        return answer(_estimate(propose_kerf(known, read(SizesAsk, request).measured())))
+        get_object_or_404(CutRow, pk=row)
+        asked = read(SizesAsk, request)
+        return answer(_estimate(kerf_from_sizes(asked.measured(), kerf=asked.kerf)))
 
 
 class MeasuredKerfView(ShopDataView):
@@ -135,7 +137,8 @@ class MeasuredKerfView(ShopDataView):
     def put(self, request: Request, row: int) -> Response:
         """Take the kerf that measured sizes tell of into the cut chart."""
         known = get_object_or_404(CutRow, pk=row)
-        take_kerf(known, read(SizesAsk, request).measured())
+        asked = read(SizesAsk, request)
+        take_kerf(known, asked.measured(), kerf=asked.kerf)
         return answer(stores_answer(), about=str(known))
 
 

@@ -25,7 +25,7 @@ from kaigata.shop.models import Blank, CutRow, Gauge
 from kaigata.shop.services.blanks import document_of, face_up_of
 from kaigata.shop.services.drawn import folded_of
 
-__all__ = ["Changed", "chart_points", "propose_k", "propose_kerf", "take_kerf"]
+__all__ = ["Changed", "chart_points", "propose_k", "take_kerf"]
 
 _SAME = 1e-3
 _SHOWN = 12
@@ -106,26 +106,18 @@ def _changed(blank: Blank, k: float) -> Changed:
     )
 
 
-def propose_kerf(row: CutRow, sizes: Sequence[MeasuredSize]) -> Estimate:
-    """Return the kerf that sizes of parts cut by a row of the cut chart tell of.
+def take_kerf(row: CutRow, sizes: Sequence[MeasuredSize], *, kerf: float) -> None:
+    """Take the kerf that sizes of parts cut with another tell of, with where it comes from.
+
+    It rests on what the parts were cut with, not on what the chart says by now: taken twice it is
+    the same.
 
     Raises
     ------
     InputError
         The measurements cannot be right.
     """
-    return kerf_from_sizes(sizes, kerf=row.kerf)
-
-
-def take_kerf(row: CutRow, sizes: Sequence[MeasuredSize]) -> None:
-    """Take the kerf that measured sizes tell of into the chart, with where it comes from.
-
-    Raises
-    ------
-    InputError
-        The measurements cannot be right.
-    """
-    found = propose_kerf(row, sizes)
+    found = kerf_from_sizes(sizes, kerf=kerf)
     row.kerf = round(found.value, 4)
     spread = f", ± {found.spread:.3f} mm" if len(sizes) > 1 else ""
     row.kerf_origin = f"measured {timezone.now():%Y-%m-%d}: {counted(len(sizes), 'size')}{spread}"
