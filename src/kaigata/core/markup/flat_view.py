@@ -53,10 +53,8 @@ def draw_flat(
     blank: Blank,
     holes: Sequence[HoleGroup],
     unit: Unit,
-    *,
-    scale: float | None = None,
 ) -> FlatView:
-    """Draw a blank's flat with its dimensions in the middle of a room.
+    """Draw a blank's flat at the largest standard scale in the middle of a room.
 
     Parameters
     ----------
@@ -70,8 +68,6 @@ def draw_flat(
         Its holes, grouped.
     unit : Unit
         What lengths are written in.
-    scale : float, optional
-        The scale; the largest standard one that fits where none is given.
 
     Returns
     -------
@@ -79,8 +75,7 @@ def draw_flat(
         How it lies.
     """
     inner = room.within(AROUND.left, AROUND.bottom, AROUND.right, AROUND.top)
-    if scale is None:
-        scale = standard_scale(blank.width, blank.height, room=(inner.width, inner.height))
+    scale = standard_scale(blank.width, blank.height, room=(inner.width, inner.height))
     wide, high = blank.width * scale, blank.height * scale
     at = (inner.left + (inner.width - wide) / 2, inner.bottom + (inner.height - high) / 2)
     place = Motion(x=at[0], y=at[1])
@@ -97,12 +92,9 @@ def draw_flat(
         _note(page, view, bend, unit, taken)
     _marks(page, view, blank)
     _letters(page, view, holes, taken)
-    top, right = at[1] + high + 7.0, at[0] + wide + 7.0
-    arrowed(
-        page, (at[0], at[1] + high), (at[0] + wide, at[1] + high), top, unit.length(blank.width)
-    )
-    arrowed(page, (at[0] + wide, at[1]), (at[0] + wide, at[1] + high), right,
-            unit.length(blank.height))  # fmt: skip
+    top, right = at[1] + high, at[0] + wide
+    arrowed(page, (at[0], top), (right, top), top + 7.0, unit.length(blank.width))
+    arrowed(page, (right, at[1]), (right, top), right + 7.0, unit.length(blank.height))
     return view
 
 

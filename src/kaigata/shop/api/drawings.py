@@ -29,7 +29,7 @@ _PDF = {(200, "application/pdf"): OpenApiTypes.BINARY}
 class _Asked(BaseModel):
     """What a drawing is made for."""
 
-    paper: Literal["", "A4", "A3", "A2", "A1", "letter", "tabloid", "C", "D"] = ""
+    paper: Literal["", *PAPERS] = ""
     units: Literal["mm", "in"] = "mm"
 
 
