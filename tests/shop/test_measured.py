@@ -91,6 +91,8 @@ def test_sizes_propose_a_kerf_which_is_taken_with_its_origin(client, shop):
     assert found["spread"] == pytest.approx(0.01)
     row.refresh_from_db()
     assert row.kerf == kerf
+    # Who only asks has done nothing.
+    assert client.get("/api/trail").json()["deeds"] == []
 
     # Taken twice, from two windows say, it is the same: the parts were cut but once.
     for _ in range(2):

@@ -48,11 +48,14 @@ class KeepTrail:
 
 
 def _deed(request: HttpRequest) -> Deed | None:
-    """Return what a request does, unsaved; None for signing in and out."""
+    """Return what a request does, unsaved; None for signing in and out, and where nothing changes.
+
+    A view whose ``changes`` is no only works something out of what it is sent.
+    """
     match = resolve(request.path)
     view = getattr(match.func, "view_class", None)
     handler = getattr(view, str(request.method).lower(), None)
-    if handler is None or "session" in match.route:
+    if handler is None or "session" in match.route or not getattr(view, "changes", True):
         return None
     what = str(handler.__doc__).partition("\n")[0].rstrip(".")
     order, about = _about(match.kwargs)

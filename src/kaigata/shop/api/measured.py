@@ -96,6 +96,8 @@ class BendsAnswer(BaseModel):
 class MeasuredBendsView(ShopDataView):
     """Coupons bent of a gauge."""
 
+    changes = False
+
     @extend_schema(request=BendsAsk, responses=BendsAnswer, operation_id="bends_measured")
     def post(self, request: Request, gauge: int) -> Response:
         """Work out K from measured bends."""
@@ -121,6 +123,8 @@ class MeasuredBendsView(ShopDataView):
 
 class MeasuredSizesView(ShopDataView):
     """Sizes of parts cut by a row of the cut chart."""
+
+    changes = False
 
     @extend_schema(request=SizesAsk, responses=EstimateAnswer, operation_id="sizes_measured")
     def post(self, request: Request, row: int) -> Response:
