@@ -9,10 +9,11 @@ from typing import Any, TypeVar
 import click
 
 from kaigata.cli.options import DONE, DONE_IN_PART, PATH, json_option, named, out_option, tell
+from kaigata.core.checked import load_document
 from kaigata.core.errors import InputError
 from kaigata.core.findings import counted
 from kaigata.core.formats.cut_files import write_cut
-from kaigata.core.formats.documents import CutDocument, NestDocument, load_document
+from kaigata.core.formats.documents import CutDocument, NestDocument
 from kaigata.core.formats.nest_files import cut_choice, nest_of_document, order_from_document
 from kaigata.core.formats.whole import sheet_files_of, whole_folder
 from kaigata.core.metal.stores import PROCESSES

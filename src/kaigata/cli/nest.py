@@ -12,8 +12,9 @@ import click
 from tqdm import tqdm
 
 from kaigata.cli.options import DONE, DONE_IN_PART, PATH, json_option, named, out_option, tell
+from kaigata.core.checked import load_document
 from kaigata.core.findings import counted
-from kaigata.core.formats.documents import NestDocument, OrderDocument, load_document
+from kaigata.core.formats.documents import NestDocument, OrderDocument
 from kaigata.core.formats.nest_files import nest_document, order_from_document
 from kaigata.core.formats.nest_writer import write_nest
 from kaigata.core.formats.whole import sheet_files_of, whole_folder

@@ -11,8 +11,9 @@ from kaigata.cli.cut import cut_options, cut_summary
 from kaigata.cli.nest import nest_summary_of, search_options, searched
 from kaigata.cli.options import DONE, DONE_IN_PART, PATH, json_option, named, out_option, tell
 from kaigata.cli.unfolding import unfold_options
+from kaigata.core.checked import load_document
 from kaigata.core.findings import counted
-from kaigata.core.formats.documents import OrderDocument, load_document
+from kaigata.core.formats.documents import OrderDocument
 from kaigata.core.formats.nest_files import cut_choice
 from kaigata.core.formats.whole import whole_folder
 from kaigata.core.packet.cutting import CutOptions

@@ -12,7 +12,7 @@ from rest_framework.response import Response
 from rest_framework.views import exception_handler, set_rollback
 
 from kaigata.core.errors import KaigataError, LimitError
-from kaigata.core.formats.faults import said
+from kaigata.core.faults import said
 from kaigata.shop.services.conflicts import ChangedMeanwhile
 from kaigata.shop.services.people import NotAllowed
 

@@ -6,13 +6,14 @@ from dataclasses import replace
 
 import pytest
 
+from kaigata.core.checked import load_document
 from kaigata.core.cut import find_post, tool_path
 from kaigata.core.cut.proof import prove
 from kaigata.core.cut.sequence import Stop, nearest_next
 from kaigata.core.cut.toolpath import placed_on
 from kaigata.core.errors import InputError
 from kaigata.core.formats.cut_files import cut_document, proved_program, write_cut
-from kaigata.core.formats.documents import OrderDocument, load_document
+from kaigata.core.formats.documents import OrderDocument
 from kaigata.core.formats.gcode_reader import read_program
 from kaigata.core.formats.nest_files import nest_document, order_from_document
 from kaigata.core.nest import search

@@ -14,6 +14,7 @@ from hypothesis import strategies as st
 from kaigata.core.blank import FaceUp
 from kaigata.core.blank.blank import BlankMark
 from kaigata.core.blank.drawn import drawn_blank
+from kaigata.core.checked import load_document
 from kaigata.core.findings import Finding, Level
 from kaigata.core.formats.blank_files import (
     bend_table_csv,
@@ -24,7 +25,7 @@ from kaigata.core.formats.blank_files import (
     region_of_document,
     write_blank,
 )
-from kaigata.core.formats.documents import BendLineMarks, BlankDocument, load_document
+from kaigata.core.formats.documents import BendLineMarks, BlankDocument
 from kaigata.core.plane import Contour, Region
 from tests.checks import checked
 from tests.strategies import rounded_rectangles, stars

@@ -11,14 +11,13 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from kaigata.core.checked import check_document, load_document
 from kaigata.core.errors import InputError
 from kaigata.core.formats.documents import (
     BlankDocument,
     CutDocument,
     NestDocument,
     OrderDocument,
-    check_document,
-    load_document,
 )
 from kaigata.core.formats.nest_files import (
     nest_document,

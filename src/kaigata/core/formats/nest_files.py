@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from pathlib import Path
 
+from kaigata.core.checked import load_document
 from kaigata.core.errors import InputError, KaigataError
 from kaigata.core.formats.documents import (
     BendLineMarks,
@@ -19,7 +20,6 @@ from kaigata.core.formats.documents import (
     OrderSheetDocument,
     PlacementDocument,
     UnplacedDocument,
-    load_document,
 )
 from kaigata.core.formats.dxf import DxfPlan
 from kaigata.core.nest import (

@@ -12,8 +12,17 @@ from kaigata.core.intake.read import (
     ReadResult,
     RefusedPart,
     is_drawing,
+    is_recipe,
     read_flats,
     read_parts,
 )
 
-__all__ = ["ReadPart", "ReadResult", "RefusedPart", "is_drawing", "read_flats", "read_parts"]
+__all__ = [
+    "ReadPart",
+    "ReadResult",
+    "RefusedPart",
+    "is_drawing",
+    "is_recipe",
+    "read_flats",
+    "read_parts",
+]

@@ -12,8 +12,17 @@ from kaigata.core.errors import InputError, KaigataError, LimitError
 from kaigata.core.intake.drawing import Drawing, read_drawing
 from kaigata.core.isolation import run_isolated
 from kaigata.core.part import FoldedPart
+from kaigata.core.part.recipe import folded_recipe, read_recipe
 
-__all__ = ["ReadPart", "ReadResult", "RefusedPart", "is_drawing", "read_flats", "read_parts"]
+__all__ = [
+    "ReadPart",
+    "ReadResult",
+    "RefusedPart",
+    "is_drawing",
+    "is_recipe",
+    "read_flats",
+    "read_parts",
+]
 
 FILE_LIMIT = 64 * 2**20
 """Largest file, bytes."""
@@ -23,6 +32,7 @@ READ_MEMORY = 4 * 2**30
 
 STEP_SUFFIXES = (".step", ".stp")
 DXF_SUFFIXES = (".dxf",)
+RECIPE_SUFFIXES = (".json",)
 
 
 @dataclass(frozen=True, slots=True)
@@ -56,7 +66,7 @@ def read_parts(path: Path, *, seconds: float = READ_SECONDS) -> ReadResult:
     Parameters
     ----------
     path : Path
-        A STEP file.
+        A STEP file or a fold recipe.
     seconds : float
         How long reading may take.
 
@@ -68,12 +78,19 @@ def read_parts(path: Path, *, seconds: float = READ_SECONDS) -> ReadResult:
     Raises
     ------
     InputError
-        The file is missing, empty, of an unknown kind, or holds no solid.
+        The file is missing, empty, of an unknown kind, holds no solid, or is a recipe that cannot
+        be followed.
     LimitError
         The file is too large, or reading it took too long, too much memory, or crashed.
     """
     _check_file(path)
-    return run_isolated(_read_step, str(path), seconds=seconds, memory=READ_MEMORY, where=path.name)
+    read = _read_recipe if is_recipe(path) else _read_step
+    return run_isolated(read, str(path), seconds=seconds, memory=READ_MEMORY, where=path.name)
+
+
+def is_recipe(path: Path) -> bool:
+    """Return whether a file is a fold recipe, by its name."""
+    return path.suffix.lower() in RECIPE_SUFFIXES
 
 
 def is_drawing(path: Path) -> bool:
@@ -114,6 +131,15 @@ def _read_dxf(name: str, unit: float | None) -> Drawing:
         raise error if error.where.startswith(path.name) else error.at(path.name) from None
 
 
+def _read_recipe(name: str) -> ReadResult:
+    path = Path(name)
+    try:
+        part = folded_recipe(read_recipe(path))
+    except InputError as error:
+        raise error if error.where.startswith(path.name) else error.at(path.name) from None
+    return ReadResult((ReadPart(1, part),), ())
+
+
 def _check_file(path: Path) -> None:
     if not path.is_file():
         raise InputError("there is no such file", where=path.name, fix="Check the name and folder")
@@ -127,11 +153,12 @@ def _check_file(path: Path) -> None:
             fix="Export the part alone",
         )
     suffix = path.suffix.lower()
-    if suffix not in (*STEP_SUFFIXES, *DXF_SUFFIXES):
+    if suffix not in (*STEP_SUFFIXES, *DXF_SUFFIXES, *RECIPE_SUFFIXES):
         raise InputError(
             f"files of kind {path.suffix or 'without a suffix'!r} are not read as parts",
             where=path.name,
-            fix="Give a STEP file (.step, .stp) of the bent part or a DXF of its flat",
+            fix="Give a STEP file (.step, .stp) of the bent part, a DXF of its flat, or a fold "
+            "recipe (.json)",
         )
     with path.open("rb") as file:
         head = file.read(4096)

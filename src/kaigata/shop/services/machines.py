@@ -10,7 +10,7 @@ from pydantic import ValidationError
 from kaigata.core.cut import Post as CorePost
 from kaigata.core.cut import standard_posts
 from kaigata.core.errors import InputError
-from kaigata.core.formats.faults import said
+from kaigata.core.faults import said
 from kaigata.core.formats.trial import trial_program
 from kaigata.shop.models import Machine, Post
 

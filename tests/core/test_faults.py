@@ -5,7 +5,7 @@ from typing import Annotated, Literal
 import pytest
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
-from kaigata.core.formats.faults import said
+from kaigata.core.faults import said
 
 
 class Asked(BaseModel):

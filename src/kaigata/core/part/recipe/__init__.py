@@ -1,0 +1,12 @@
+"""Fold recipes: parts built here, step by step, from named dimensions.
+
+``document`` holds what a recipe says and ``formulas`` its amounts; ``making`` does its steps:
+``plates`` are the panels as said, ``mitres`` cuts flanges that meet to each other, ``outline``
+gives each its true outline, and ``fold`` makes panels and bends of them. ``sentences`` tells the
+steps.
+"""
+
+from kaigata.core.part.recipe.document import Recipe, read_recipe, with_dimensions
+from kaigata.core.part.recipe.making import folded_recipe
+
+__all__ = ["Recipe", "folded_recipe", "read_recipe", "with_dimensions"]

@@ -1,0 +1,281 @@
+"""The document of a fold recipe: named dimensions and steps, each one thing a person would say."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from pathlib import Path
+from typing import Annotated, Literal, TypeAlias
+
+from pydantic import BaseModel, ConfigDict, Field, StringConstraints
+
+from kaigata.core.checked import load_document
+from kaigata.core.errors import InputError
+from kaigata.core.part.recipe.formulas import Amount, Dimensions
+
+__all__ = [
+    "Corners",
+    "Flange",
+    "Hem",
+    "Hole",
+    "Opening",
+    "Panel",
+    "Recipe",
+    "Relief",
+    "Repeat",
+    "Round",
+    "Slot",
+    "Step",
+    "read_recipe",
+    "with_dimensions",
+]
+
+Text = Annotated[str, StringConstraints(min_length=1, max_length=60, strip_whitespace=True)]
+Name = Annotated[str, StringConstraints(pattern=r"^[A-Za-z][A-Za-z0-9_-]{0,39}$")]
+DimensionName = Annotated[str, StringConstraints(pattern=r"^[A-Za-z][A-Za-z0-9_]{0,39}$")]
+EdgeName = Annotated[str, StringConstraints(pattern=r"^[A-Za-z][A-Za-z0-9_-]{0,44}\.[1-9][0-9]*$")]
+Place = tuple[Amount, Amount]
+OutlineRow = Annotated[list[Amount], Field(min_length=2, max_length=3)]
+Outline = Annotated[list[OutlineRow], Field(min_length=3)]
+
+
+class _Model(BaseModel):
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+
+class Relief(_Model):
+    """How a panel is cut free beside a bend that stops within an edge.
+
+    ``width`` along the edge and ``depth`` from the bend line into the panel; None is the sheet's
+    thickness.
+    """
+
+    kind: Literal["rectangular", "round"] = "rectangular"
+    width: Amount | None = None
+    depth: Amount | None = None
+
+
+class Panel(_Model):
+    """The first panel, as seen from the side that lies up.
+
+    ``rectangle`` is its size along x and y; ``outline`` a contour, counter-clockwise. Edges are
+    numbered from 1 as they are drawn: of a rectangle the lower, right, upper and left one.
+    """
+
+    do: Literal["panel"]
+    name: Name
+    rectangle: Place | None = None
+    outline: Outline | None = None
+
+
+class Flange(_Model):
+    """A flange on straight edges.
+
+    Attributes
+    ----------
+    on : list of str
+        Edges, ``PANEL.N``. On several edges the flanges are called ``NAME-1``, ``NAME-2``.
+    length : Amount
+        To its far edge, ``measured`` from where the outside or the inside faces meet (over a
+        right angle: from the outermost of the bend), or from the end of the bend.
+    angle : Amount
+        How far it is turned from flat, degrees; 0 goes on in the plane of its panel.
+    bend : str
+        Where the bend lies: ``inside`` the edge (the outside of the flange is flush with it),
+        ``outside`` (its inside is), or ``beside`` it (the bend begins there).
+    offset : Amount
+        How much further out.
+    ends : two Amounts
+        What is left free at the beginning and end of the edge.
+    radius : Amount, optional
+        Inside radius; the recipe's when None.
+    """
+
+    do: Literal["flange"]
+    name: Name
+    on: Annotated[list[EdgeName], Field(min_length=1)]
+    length: Amount
+    measured: Literal["outside", "inside", "tangent"] = "outside"
+    angle: Amount = 90
+    direction: Literal["up", "down"] = "up"
+    bend: Literal["inside", "outside", "beside"] = "inside"
+    offset: Amount = 0
+    ends: Place = (0, 0)
+    radius: Amount | None = None
+    relief: Relief = Relief()
+
+
+class Hem(_Model):
+    """An edge turned back on its panel: closed, or open by a gap."""
+
+    do: Literal["hem"]
+    name: Name
+    on: Annotated[list[EdgeName], Field(min_length=1)]
+    length: Amount
+    gap: Amount = 0
+    direction: Literal["up", "down"] = "up"
+    bend: Literal["inside", "beside"] = "inside"
+    ends: Place = (0, 0)
+    relief: Relief = Relief()
+
+
+class Repeat(_Model):
+    """Columns along x and rows along y, so far from middle to middle."""
+
+    columns: Annotated[int, Field(ge=1, le=500)] = 1
+    rows: Annotated[int, Field(ge=1, le=500)] = 1
+    pitch: Place = (0, 0)
+
+
+class _Cutout(_Model):
+    """Something cut out of a panel.
+
+    ``at`` is its middle in the panel's own x and y: of a flange x runs along the bend from the
+    flange's left end, the bend below, and y from where its length is measured.
+    """
+
+    panel: Name
+    at: Place
+    repeat: Repeat = Repeat()
+
+
+class Hole(_Cutout):
+    """A round hole, drilled for a metric ``thread`` or of a ``diameter``."""
+
+    do: Literal["hole"]
+    diameter: Amount | None = None
+    thread: str | None = None
+
+
+class Slot(_Cutout):
+    """A slot with round ends: overall ``length`` along x, then turned by ``turn`` degrees."""
+
+    do: Literal["slot"]
+    length: Amount
+    width: Amount
+    turn: Amount = 0
+
+
+class Opening(_Cutout):
+    """A rectangular opening with rounded corners, or one of any outline about its middle."""
+
+    do: Literal["opening"]
+    rectangle: Place | None = None
+    corner: Amount = 0
+    outline: Outline | None = None
+    turn: Amount = 0
+
+
+class Corners(_Model):
+    """What becomes of the corners where two flanges of one panel meet.
+
+    ``mitred``: both reach to where their inside faces meet, and what hangs on them is cut
+    likewise. ``overlapped``: the one that was made first goes over the other. ``open``, which is
+    so when nothing is said: each ends with its bend. ``relief`` is cut into the panel where the
+    two bends meet, ``size`` along each (the sheet's thickness when None).
+    """
+
+    do: Literal["corners"]
+    of: Name
+    how: Literal["open", "mitred", "overlapped"]
+    gap: Amount = 0
+    relief: Literal["round", "square", "none"] = "round"
+    size: Amount | None = None
+
+
+class Round(_Model):
+    """Corners of a panel rounded or chamfered; corner N is where edge N ends; all when empty."""
+
+    do: Literal["round"]
+    panel: Name
+    corners: list[Annotated[int, Field(ge=1)]] = []
+    radius: Amount
+    kind: Literal["round", "chamfer"] = "round"
+
+
+Step: TypeAlias = Annotated[
+    Panel | Flange | Hem | Hole | Slot | Opening | Corners | Round, Field(discriminator="do")
+]
+
+
+class Recipe(_Model):
+    """A part to be folded, as it is said.
+
+    Attributes
+    ----------
+    kind : str
+        ``fold-recipe``.
+    version : int
+        Of the format.
+    part : str
+        What the part is called.
+    units : str
+        What a number without a unit is.
+    thickness, inside_radius : Amount
+        Of the sheet and its bends; the radius is the thickness when None.
+    dimensions : mapping
+        Named sizes, for formulas. ``thickness`` and ``inside_radius`` can be named in them too.
+    steps : list of Step
+        A panel first.
+    """
+
+    kind: Literal["fold-recipe"]
+    version: Literal[1] = 1
+    part: Text
+    units: Literal["mm", "in"] = "mm"
+    thickness: Amount
+    inside_radius: Amount | None = None
+    dimensions: dict[DimensionName, Amount] = {}
+    steps: Annotated[list[Step], Field(min_length=1, max_length=2000)]
+
+    def sizes(self) -> Dimensions:
+        """Return the dimensions, those of the sheet among them.
+
+        Raises
+        ------
+        InputError
+            A formula cannot be worked out.
+        """
+        sheet = {
+            "thickness": self.thickness,
+            "inside_radius": "thickness" if self.inside_radius is None else self.inside_radius,
+        }
+        taken = sheet.keys() & self.dimensions.keys()
+        if taken:
+            name = min(taken)
+            raise InputError(
+                f"a dimension is called {name!r}, which the sheet's own is called",
+                where=f"dimensions.{name}",
+                fix="Give it another name",
+            )
+        return Dimensions({**sheet, **self.dimensions}, unit=self.units)
+
+
+def read_recipe(path: Path) -> Recipe:
+    """Read a recipe.
+
+    Raises
+    ------
+    InputError
+        The file is no recipe; every fault is told with its place.
+    """
+    return load_document(path, Recipe)
+
+
+def with_dimensions(recipe: Recipe, changed: Mapping[str, Amount]) -> Recipe:
+    """Return a recipe with some dimensions, or the sheet's own, given anew.
+
+    Raises
+    ------
+    InputError
+        There is no such dimension.
+    """
+    own = {n: v for n, v in changed.items() if n in ("thickness", "inside_radius")}
+    named = {n: v for n, v in changed.items() if n not in own}
+    unknown = next((n for n in named if n not in recipe.dimensions), None)
+    if unknown is not None:
+        raise InputError(
+            f"there is no dimension {unknown!r}",
+            where=recipe.part,
+            fix=f"Known are {', '.join(['thickness', 'inside_radius', *recipe.dimensions])}",
+        )
+    return recipe.model_copy(update={**own, "dimensions": {**recipe.dimensions, **named}})

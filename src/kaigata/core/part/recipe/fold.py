@@ -1,0 +1,167 @@
+"""From plates cut to each other to the panels and bends of a folded part."""
+
+from __future__ import annotations
+
+import itertools
+import math
+import re
+from dataclasses import dataclass, replace
+
+from kaigata.core.errors import InputError
+from kaigata.core.part.folded import Bend, Feature, FoldedPart, Frame, Panel, PieceEdge
+from kaigata.core.part.recipe.outline import AtBend, Side, Span, outline
+from kaigata.core.part.recipe.plates import Plate
+from kaigata.core.plane import Contour, Motion, Point, Region, Segment
+from kaigata.core.plane.region import require_sound
+
+__all__ = ["folded_plates"]
+
+
+def folded_plates(base: Plate, *, name: str, thickness: float) -> FoldedPart:
+    """Return the folded part that a first panel and all that hangs on it make.
+
+    Raises
+    ------
+    InputError
+        An outline crosses itself, or what is cut out does not lie in its panel.
+    """
+    return _Folder(base, name, thickness).part()
+
+
+@dataclass(frozen=True, slots=True)
+class _Piece:
+    """A piece of a panel's outline, the plate it is of, and how that lies in the panel."""
+
+    side: Side
+    plate: Plate
+    motion: Motion
+
+
+class _Folder:
+    def __init__(self, base: Plate, name: str, thickness: float) -> None:
+        self.name, self.thickness = name, thickness
+        self.numbers = itertools.count(1)
+        self.bends: list[Bend] = []
+        self.panels: list[tuple[Panel, list[Feature]]] = []
+        self.left: list[tuple[Plate, Span | None, int]] = [(base, None, 0)]
+
+    def part(self) -> FoldedPart:
+        for plate, own, number in self.left:
+            self._panel(plate, own, number)
+        self.panels.sort(key=lambda p: -round(p[0].area, 3))
+        features = [replace(f, piece=i) for i, (_, marks) in enumerate(self.panels) for f in marks]
+        panels = tuple(p for p, _ in self.panels)
+        return FoldedPart(self.name, self.thickness, panels, tuple(self.bends), tuple(features))
+
+    def _panel(self, plate: Plate, own: Span | None, number: int) -> None:
+        flat = self._in_plane(outline(plate, own), plate, Motion())
+        edges = []
+        for piece in flat:
+            bend = piece.side.bend
+            run = _moved(piece.side.run, piece.motion)
+            shared = next(self.numbers) if bend is None else number
+            if bend is not None and bend.flange is not plate:
+                shared = self._begun(piece.plate, bend)
+            edges.append(PieceEdge(shared, (run,)))
+        parts = {p.plate.name: p for p in flat}.values()
+        region = _sound(
+            plate,
+            Contour.of_segments([e.run[0] for e in edges]),
+            [(w, hole.moved(p.motion)) for p in parts for w, hole in p.plate.openings],
+        )
+        edges += [
+            PieceEdge(next(self.numbers), (s,)) for hole in region.holes for s in hole.segments
+        ]
+        marks = [
+            Feature(kind="tapped-hole", piece=0, at=p.motion.point(at), diameter=drill, note=thread)
+            for p in parts
+            for at, drill, thread in p.plate.threads
+        ]
+        self.panels.append((Panel(edges=tuple(edges), frame=plate.frame), marks))
+
+    def _in_plane(self, sides: list[Side], plate: Plate, motion: Motion) -> list[_Piece]:
+        """Return an outline, that of a flange that goes on in its plane in place of its edge."""
+        out = []
+        for side in sides:
+            bend = side.bend
+            if bend is None or bend.flange is plate or bend.flange.joint.angle > 0:
+                out.append(_Piece(side, plate, motion))
+                continue
+            made = outline(bend.flange, _beyond(bend))
+            own = next(i for i, s in enumerate(made) if s.bend and s.bend.flange is bend.flange)
+            run = made[own].run
+            # Its own edge runs against the edge it goes on from.
+            there = Motion.taking(
+                run.start, run.heading(0.0), to=side.run.end, along=side.run.reversed().heading(0.0)
+            )
+            around = [*made[own + 1 :], *made[:own]]
+            out += self._in_plane(around, bend.flange, there.then(motion))
+        return out
+
+    def _begun(self, plate: Plate, bend: AtBend) -> int:
+        """Make the bend of a flange and return the number of the edge it begins at."""
+        numbers = tuple(next(self.numbers) for _ in range(4))
+        self.bends.append(_bend(plate, bend, numbers, self.thickness))
+        self.left.append((bend.flange, _beyond(bend), numbers[1]))
+        return numbers[0]
+
+
+def _beyond(bend: AtBend) -> Span:
+    """Return where a bend lies on the first edge of its flange, which runs the other way."""
+    end = bend.flange.joint.end
+    return Span(end - bend.span.end, end - bend.span.start)
+
+
+def _moved(run: Segment, motion: Motion) -> Segment:
+    return Segment(motion.point(run.start), motion.point(run.end), run.bulge)
+
+
+def _bend(holder: Plate, bend: AtBend, numbers: tuple[int, ...], thickness: float) -> Bend:
+    """Return the bend between a panel and its flange: near edge, far edge, and two free ones."""
+    joint, span = bend.flange.joint, bend.span
+    frame, half, length = holder.frame, joint.angle / 2, span.end - span.start
+    ux, uy = holder.edges[joint.edge].heading(0.0)
+    radius = joint.radius if joint.is_up else joint.radius + thickness
+    up = 1.0 if joint.is_up else -1.0
+    px, py = holder.on_edge(joint.edge, span.start, joint.depth)
+    sin, cos = math.sin(half), math.cos(half)
+
+    def heading(x: float, y: float, z: float) -> tuple[float, float, float]:
+        o = frame.origin
+        p = frame.place(x, y, z)
+        return (p[0] - o[0], p[1] - o[1], p[2] - o[2])
+
+    along = heading(ux, uy, 0.0)
+    middle = heading(uy * sin, -ux * sin, -up * cos)
+    growth = heading(uy * cos, -ux * cos, up * sin)
+    near, far, low, high = numbers
+    corners: list[tuple[int, Point, Point]] = [
+        (low, (-half, 0.0), (half, 0.0)),
+        (far, (half, 0.0), (half, length)),
+        (high, (half, length), (-half, length)),
+        (near, (-half, length), (-half, 0.0)),
+    ]
+    return Bend(
+        edges=tuple(PieceEdge(n, (Segment(a, b),)) for n, a, b in corners),
+        frame=Frame(frame.place(px, py, up * radius), middle, along, growth),
+        radius=radius,
+        inside_radius=joint.radius,
+        angle=joint.angle,
+        is_up=joint.is_up,
+    )
+
+
+def _sound(plate: Plate, outer: Contour, openings: list[tuple[str, Contour]]) -> Region:
+    """Return a panel's region when it is one."""
+    region = Region.oriented(outer, tuple(hole for _, hole in openings))
+    try:
+        if outer.area <= 0:
+            raise InputError("the panel's outline turns inside out", where="outer")
+        require_sound(region, where="", name=plate.name)
+    except InputError as error:
+        found = re.search(r"holes\[(\d+)\]", error.where)
+        where = openings[int(found[1])][0] if found else plate.where
+        what = re.sub(r"holes\[(\d+)\]", lambda m: openings[int(m[1])][0], error.what)
+        fix = error.fix or "Make the panel larger, or what is cut from it smaller"
+        raise InputError(f"{what} of {plate.name}", where=where, fix=fix) from None
+    return region

@@ -1,0 +1,359 @@
+"""The true outline of each plate: cut back for its bends, with reliefs and cut corners."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
+from itertools import pairwise
+
+from kaigata.core.errors import InputError
+from kaigata.core.part.recipe.plates import Flange, Line, Notch, Plate
+from kaigata.core.plane import Point, Segment
+from kaigata.core.plane.meet import crossings
+from kaigata.core.plane.segment import bulge_of_sweep
+from kaigata.core.plane.tolerance import LENGTH
+
+__all__ = ["AtBend", "Side", "Span", "outline"]
+
+
+@dataclass(frozen=True, slots=True)
+class Span:
+    """Where a flange's bend lies on its panel's edge, mm from the edge's beginning."""
+
+    start: float
+    end: float
+
+
+@dataclass(frozen=True, slots=True)
+class AtBend:
+    """The flange whose bend lies along a piece of an outline, and where on the edge it does."""
+
+    flange: Flange
+    span: Span
+
+
+@dataclass(frozen=True, slots=True)
+class Side:
+    """A piece of an outline, in the plate's coordinates.
+
+    ``bend`` is the bend that begins there, on a flange the one it hangs on itself; ``ends`` the
+    corner of the outline as said that the piece ends in, by its place.
+    """
+
+    run: Segment
+    bend: AtBend | None = None
+    ends: int | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class _Run:
+    """A stretch of an edge at one depth, to ``end``; the last of an edge goes to the corner."""
+
+    end: float
+    depth: float
+    flange: Flange | None = None
+
+
+def outline(plate: Plate, own: Span | None = None) -> list[Side]:
+    """Return the outline of a plate in order, counter-clockwise.
+
+    Parameters
+    ----------
+    plate : Plate
+        The plate.
+    own : Span, optional
+        Where the bend it hangs on lies, on its first edge.
+
+    Raises
+    ------
+    InputError
+        Bends have no room, or a flange hangs where it cannot.
+    """
+    edges = [_runs(plate, i, own) for i in range(len(plate.edges))]
+    lines = _Lines(plate, own)
+    corners = lines.corners(edges)
+    edges = [
+        _with_stubs(plate, i, runs, (corners[i - 1], corners[i])) for i, runs in enumerate(edges)
+    ]
+    corners = lines.corners(edges)
+    sides: list[Side] = []
+    for i, runs in enumerate(edges):
+        start, end = _between_reliefs(plate, i, runs, (corners[i - 1], corners[i]))
+        if sides and i - 1 in plate.reliefs:
+            sides += _corner_relief(plate, i - 1, sides[-1].run.end, start)
+        made = list(_along(plate, i, runs, (start, end)))
+        if made:
+            made[-1] = replace(made[-1], ends=i)
+        sides += made
+    if len(edges) - 1 in plate.reliefs:
+        sides += _corner_relief(plate, len(edges) - 1, sides[-1].run.end, sides[0].run.start)
+    return list(_rounded(plate, sides))
+
+
+def _with_stubs(
+    plate: Plate, edge: int, runs: list[_Run], corners: tuple[Point, Point]
+) -> list[_Run]:
+    """Return the stretches of an edge, bends shortened to where the corners beside leave room.
+
+    What is left between such a bend and a corner without a relief is cut as deep as one.
+    """
+    segment = plate.edges[edge]
+    start, end = (segment.share_of(p) * segment.chord for p in corners)
+    out = list(runs)
+    first, last = runs[0].flange, runs[-1].flange
+    if last and last is not plate and edge not in plate.reliefs:
+        high, depth = last.limits[1], last.joint.depth
+        if high < end - LENGTH:
+            out[-1:] = [_Run(high, depth, last), _Run(end, depth + last.joint.notch.depth)]
+    if first and first is not plate and (edge - 1) % len(plate.edges) not in plate.reliefs:
+        low, depth = first.limits[0], first.joint.depth
+        if low > start + LENGTH:
+            out.insert(0, _Run(low, depth + first.joint.notch.depth))
+    return out
+
+
+def _between_reliefs(
+    plate: Plate, edge: int, runs: Sequence[_Run], corners: tuple[Point, Point]
+) -> tuple[Point, Point]:
+    """Return where an edge begins and ends: in its corners, or beside their reliefs."""
+    segment, (start, end) = plate.edges[edge], corners
+    before = plate.reliefs.get((edge - 1) % len(plate.edges))
+    after = plate.reliefs.get(edge)
+    if before and (first := runs[0].flange):
+        at = max(segment.share_of(start) * segment.chord + before[0], first.limits[0])
+        start = plate.on_edge(edge, at, first.joint.depth)
+    if after and (last := runs[-1].flange):
+        at = min(segment.share_of(end) * segment.chord - after[0], last.limits[1])
+        end = plate.on_edge(edge, at, last.joint.depth)
+    return start, end
+
+
+def _corner_relief(plate: Plate, edge: int, start: Point, end: Point) -> list[Side]:
+    """Return the pieces round the relief between the bends of an edge and the next."""
+    (ux, uy), (vx, vy) = (plate.edges[k % len(plate.edges)].heading(0.0) for k in (edge, edge + 1))
+    if plate.reliefs[edge][1]:
+        # An arc that begins square to the one bend and ends square to the other.
+        inner = math.pi - math.atan2(ux * vy - uy * vx, ux * vx + uy * vy)
+        return [Side(Segment(start, end, bulge_of_sweep(-inner)))]
+    straight = Segment(start, (start[0] - uy, start[1] + ux))
+    across = Segment(end, (end[0] - vy, end[1] + vx))
+    deep = (crossings(straight, across) or [start])[0]
+    return [Side(Segment(start, deep)), Side(Segment(deep, end))]
+
+
+def _runs(plate: Plate, edge: int, own: Span | None) -> list[_Run]:
+    """Return the stretches of an edge in order: free, and along bends."""
+    length = plate.edges[edge].chord
+    if isinstance(plate, Flange) and own and edge == 0:
+        base = plate.rise
+        return [_Run(own.start, base), _Run(own.end, base, plate), _Run(length, base)]
+    runs: list[_Run] = []
+    at = 0.0
+    for flange in sorted(plate.hung, key=lambda f: f.joint.start):
+        joint = flange.joint
+        if joint.edge != edge:
+            continue
+        _require_room(plate, flange)
+        if joint.start < at - LENGTH:
+            raise InputError(
+                f"it overlaps another flange on edge {edge + 1} of {plate.name} by "
+                f"{at - joint.start:.6g} mm",
+                where=flange.where,
+                fix="Leave its ends free, or hang it on another edge",
+            )
+        if not joint.reaches_start:
+            runs.append(_Run(joint.start, 0.0))
+        runs.append(_Run(joint.end, joint.depth, flange))
+        at = joint.end
+    if not runs or at < length - LENGTH:
+        runs.append(_Run(length, 0.0))
+    return runs
+
+
+def _require_room(plate: Plate, flange: Flange) -> None:
+    joint = flange.joint
+    if not plate.edges[joint.edge].is_line:
+        raise InputError(
+            f"edge {joint.edge + 1} of {plate.name} is an arc",
+            where=flange.where,
+            fix="Hang flanges on straight edges",
+        )
+    if joint.edge in plate.sides:
+        raise InputError(
+            f"edge {joint.edge + 1} of {plate.name} is cut to the flange beside it",
+            where=flange.where,
+            fix="Hang it on another edge, or leave the corner open",
+        )
+    notched = joint.depth > LENGTH and not (joint.reaches_start and joint.reaches_end)
+    if notched and joint.angle > 0 and joint.notch.width <= 0:
+        raise InputError(
+            f"its bend begins {joint.depth:.6g} mm inside the edge and stops within it, so the "
+            "sheet would tear",
+            where=flange.where,
+            fix="Give its relief a width, or lay the bend beside the edge",
+        )
+
+
+class _Lines:
+    """The straight lines a plate's edges lie on, at any depth."""
+
+    def __init__(self, plate: Plate, own: Span | None) -> None:
+        self.plate = plate
+        self.sides = dict(plate.sides)
+        if own:
+            # A flange that is cut to no neighbour ends with its bend.
+            self.sides.setdefault(1, Line((own.end, 0.0), (0.0, 1.0)))
+            self.sides.setdefault(3, Line((own.start, 0.0), (0.0, -1.0)))
+
+    def line(self, edge: int, depth: float) -> Line:
+        side = self.sides.get(edge)
+        if side is None:
+            at = self.plate.on_edge(edge, 0.0, depth)
+            return Line(at, self.plate.edges[edge].heading(0.0))
+        (x, y), (ux, uy) = side.at, side.along
+        return Line((x - uy * depth, y + ux * depth), side.along)
+
+    def corners(self, edges: Sequence[Sequence[_Run]]) -> list[Point]:
+        """Return where each edge meets the next, at the depths of the stretches that meet."""
+        after = [*edges[1:], edges[0]]
+        return [
+            self._corner(i, here[-1].depth, there[0].depth)
+            for i, (here, there) in enumerate(zip(edges, after, strict=True))
+        ]
+
+    def _corner(self, edge: int, depth: float, next_depth: float) -> Point:
+        """Return where an edge meets the next, each at its depth."""
+        edges = self.plate.edges
+        after = (edge + 1) % len(edges)
+        if not (edges[edge].is_line and edges[after].is_line):
+            if abs(depth) > LENGTH or abs(next_depth) > LENGTH:
+                raise InputError(
+                    f"a bend reaches the arc beside edge {edge + 1} of {self.plate.name}",
+                    where=self.plate.where,
+                    fix="Leave that end of the edge free",
+                )
+            return edges[edge].end
+        one, two = self.line(edge, depth), self.line(after, next_depth)
+        found = crossings(_endless(one), _endless(two))
+        if found:
+            return found[0]
+        if abs(depth - next_depth) > LENGTH:
+            raise InputError(
+                f"edges {edge + 1} and {after + 1} of {self.plate.name} run on in one line, and a "
+                "bend on one of them reaches the other",
+                where=self.plate.where,
+                fix="Leave that end of the edge free",
+            )
+        return self.plate.on_edge(after, 0.0, next_depth)
+
+
+def _endless(line: Line) -> Segment:
+    (x, y), (ux, uy) = line.at, line.along
+    return Segment((x, y), (x + ux, y + uy))
+
+
+def _along(
+    plate: Plate, edge: int, runs: Sequence[_Run], corners: tuple[Point, Point]
+) -> Iterator[Side]:
+    """Yield the pieces of an edge from one corner to the next."""
+    if not plate.edges[edge].is_line:
+        yield Side(plate.edges[edge])
+        return
+    at = corners[0]
+    for run, later in zip(runs, [*runs[1:], None], strict=True):
+        if later is None:
+            steps = [Segment(at, corners[1])]
+        else:
+            path = [at, *_step(plate, edge, run, later)]
+            steps = list(_joined(path, _notch_beside(plate, run, later)))
+        yield from _stretch(plate, edge, run, steps[0])
+        yield from (Side(s) for s in steps[1:] if not s.is_nothing())
+        at = steps[-1].end
+
+
+def _notch_beside(plate: Plate, run: _Run, later: _Run) -> Notch | None:
+    """Return the relief between a free stretch and a bend that ends there, if it cuts anything."""
+    bend, free = (later, run) if run.flange is None else (run, later)
+    flange = bend.flange
+    if flange is None or flange is plate or free.flange is not None:
+        return None
+    joint = flange.joint
+    if joint.angle == 0 or joint.notch.width <= 0:
+        return None
+    return joint.notch if bend.depth + joint.notch.depth > free.depth + LENGTH else None
+
+
+def _step(plate: Plate, edge: int, run: _Run, later: _Run) -> list[Point]:
+    """Return the points from the end of one stretch to the beginning of the next."""
+    here = run.end
+    notch = _notch_beside(plate, run, later)
+    if notch is None:
+        return [plate.on_edge(edge, here, run.depth), plate.on_edge(edge, here, later.depth)]
+    bend = later if run.flange is None else run
+    # A relief lies beside its bend, on the free stretch.
+    first, last = (here - notch.width, here) if bend is later else (here, here + notch.width)
+    floor = bend.depth + notch.depth - (notch.width / 2 if notch.is_round else 0.0)
+    return [
+        plate.on_edge(edge, first, run.depth),
+        plate.on_edge(edge, first, floor),
+        plate.on_edge(edge, last, floor),
+        plate.on_edge(edge, last, later.depth),
+    ]
+
+
+def _joined(path: Sequence[Point], notch: Notch | None) -> Iterator[Segment]:
+    for i, (a, b) in enumerate(pairwise(path)):
+        # The floor of a relief is its third piece; seen from the panel its round bulges inwards.
+        is_floor = notch is not None and i == 2
+        yield Segment(a, b, -1.0 if is_floor and notch and notch.is_round else 0.0)
+
+
+def _stretch(plate: Plate, edge: int, run: _Run, line: Segment) -> Iterator[Side]:
+    """Yield a stretch of an edge, which a bend may lie along."""
+    segment = plate.edges[edge]
+    length = segment.chord
+    start, end = (segment.share_of(p) * length for p in (line.start, line.end))
+    flange = run.flange
+    if end < start - LENGTH or (flange and end < start + LENGTH):
+        raise InputError(
+            f"edge {edge + 1} of {plate.name} has no room for it: {start - end:.6g} mm are wanting",
+            where=plate.where if flange is None else flange.where,
+            fix="Leave more of the edge free, or make the panel larger",
+        )
+    if not line.is_nothing():
+        yield Side(line, AtBend(flange, Span(start, end)) if flange else None)
+
+
+def _rounded(plate: Plate, sides: Sequence[Side]) -> list[Side]:
+    """Return the outline with corners rounded or chamfered as said."""
+    out = list(sides)
+    for corner, (size, is_round) in sorted(plate.rounds.items()):
+        i = next((i for i, s in enumerate(out) if s.ends == corner), 0)
+        before, after = out[i], out[(i + 1) % len(out)]
+        if before.ends != corner or _is_taken(before) or _is_taken(after):
+            raise InputError(
+                f"corner {corner + 1} of {plate.name} lies at a bend or an arc",
+                where=plate.where,
+                fix="Name the free corners that are to be rounded",
+            )
+        a, b = before.run, after.run
+        (ux, uy), (vx, vy) = a.heading(1.0), b.heading(0.0)
+        turn = math.atan2(ux * vy - uy * vx, ux * vx + uy * vy)
+        take = size * math.tan(abs(turn) / 2) if is_round else size
+        if take > min(a.chord, b.chord) + LENGTH:
+            raise InputError(
+                f"corner {corner + 1} of {plate.name} has {min(a.chord, b.chord):.6g} mm of edge, "
+                f"its rounding takes {take:.6g} mm",
+                where=plate.where,
+                fix="Give a smaller radius",
+            )
+        one, two = a.part(0, 1 - take / a.chord), b.part(take / b.chord, 1)
+        out[(i + 1) % len(out)] = replace(after, run=two)
+        edge = Segment(one.end, two.start, bulge_of_sweep(turn) if is_round else 0.0)
+        out[i : i + 1] = [replace(before, run=one, ends=None), Side(edge)]
+    return [s for s in out if not s.run.is_nothing()]
+
+
+def _is_taken(side: Side) -> bool:
+    return side.bend is not None or not side.run.is_line

@@ -1,0 +1,232 @@
+"""The panels of a recipe before they are cut to each other: outlines as said, and where they lie.
+
+A plate's own coordinates are those a person gives holes in. Of a flange x runs along its bend from
+its left end, seen with the bend below, and y from where its length is measured.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, field
+
+from kaigata.core.errors import InputError
+from kaigata.core.metal.allowance import outside_setback
+from kaigata.core.part.folded import Frame, Vector
+from kaigata.core.plane import Contour, Point, Segment
+from kaigata.core.plane.tolerance import LENGTH
+
+__all__ = ["Flange", "Hung", "Joint", "Line", "Notch", "Plate", "cross", "hang", "setback"]
+
+
+@dataclass(frozen=True, slots=True)
+class Line:
+    """A line of a plate's plane with the plate on its left: a point and a unit direction."""
+
+    at: Point
+    along: Point
+
+
+@dataclass(frozen=True, slots=True)
+class Notch:
+    """A relief beside a bend: along the edge, and from the bend line into the panel, mm."""
+
+    width: float
+    depth: float
+    is_round: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Joint:
+    """How a flange hangs on an edge of its panel.
+
+    Attributes
+    ----------
+    edge : int
+        Place of the edge, from 0.
+    start, end : float
+        From where to where along the edge, mm.
+    reaches_start, reaches_end : bool
+        Whether it goes as far as the edge's own ends.
+    depth : float
+        How far inside the edge the bend begins, mm; outside below 0.
+    angle : float
+        How far it is turned from flat, radians.
+    radius : float
+        Inside radius, mm.
+    is_up : bool
+        Whether it turns towards the side that is seen.
+    notch : Notch
+        Beside it where it stops within the edge.
+    """
+
+    edge: int
+    start: float
+    end: float
+    reaches_start: bool
+    reaches_end: bool
+    depth: float
+    angle: float
+    radius: float
+    is_up: bool
+    notch: Notch
+
+
+@dataclass(eq=False, kw_only=True)
+class Plate:
+    """A panel as said.
+
+    Attributes
+    ----------
+    name, where : str
+        What it is called; the step that made it, for messages.
+    edges : tuple of Segment
+        Its outline as said, counter-clockwise; a flange's first edge is its bend.
+    frame : Frame
+        Where it lies when folded.
+    hung : list of Flange
+        What hangs on it.
+    sides : dict of int to Line
+        Edges that are cut to a neighbour, by their place.
+    openings : list of (str, Contour)
+        What is cut out, each with the step it was said in.
+    threads : list of (Point, float, str)
+        Holes to be tapped: middle, drill and thread.
+    rounds : dict of int to (float, bool)
+        Corners by the place of the edge they end: size, and whether round.
+    reliefs : dict of int to (float, bool)
+        The same of corners where two bends meet.
+    """
+
+    name: str
+    where: str
+    edges: tuple[Segment, ...]
+    frame: Frame
+    hung: list[Flange] = field(default_factory=list)
+    sides: dict[int, Line] = field(default_factory=dict)
+    openings: list[tuple[str, Contour]] = field(default_factory=list)
+    threads: list[tuple[Point, float, str]] = field(default_factory=list)
+    rounds: dict[int, tuple[float, bool]] = field(default_factory=dict)
+    reliefs: dict[int, tuple[float, bool]] = field(default_factory=dict)
+
+    def on_edge(self, edge: int, along: float, depth: float) -> Point:
+        """Return the point so far along an edge and inside it."""
+        segment = self.edges[edge]
+        (x, y), (ux, uy) = segment.start, segment.heading(0.0)
+        return (x + ux * along - uy * depth, y + uy * along + ux * depth)
+
+
+@dataclass(eq=False, kw_only=True)
+class Flange(Plate):
+    """A panel that hangs on the edge of another.
+
+    Attributes
+    ----------
+    parent : Plate
+        What it hangs on.
+    joint : Joint
+        How.
+    rise : float
+        How far from its first edge its bend ends, mm.
+    limits : (float, float)
+        Between where on the parent's edge its bend may lie, mm.
+    """
+
+    parent: Plate
+    joint: Joint
+    rise: float
+    limits: tuple[float, float] = (-math.inf, math.inf)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Hung:
+    """A flange to be hung: what it is called, how it hangs, and its length.
+
+    ``reach`` is how far the length is measured from behind the end of the bend, mm.
+    """
+
+    name: str
+    where: str
+    joint: Joint
+    length: float
+    reach: float
+
+
+def setback(measured: str, angle: float, radius: float, thickness: float) -> float:
+    """Return how far from a bend's end ``outside``, ``inside`` or ``tangent`` is, mm.
+
+    That of the inside is the outside's of a sheet without thickness.
+    """
+    if measured == "tangent":
+        return 0.0
+    thick = thickness if measured == "outside" else 0.0
+    return outside_setback(angle, inside_radius=radius, thickness=thick)
+
+
+def hang(parent: Plate, flange: Hung, *, thickness: float) -> Flange:
+    """Hang a flange on an edge of a plate and return it.
+
+    Raises
+    ------
+    InputError
+        The bend leaves nothing of the flange.
+    """
+    joint = flange.joint
+    if flange.length <= flange.reach + LENGTH:
+        raise InputError(
+            f"the flange is {flange.length:.6g} mm long, of which its bend takes "
+            f"{flange.reach:.6g} mm",
+            where=flange.where,
+            fix="Make it longer, or the radius smaller",
+        )
+    wide = joint.end - joint.start
+    corners = [(0.0, 0.0), (wide, 0.0), (wide, flange.length), (0.0, flange.length)]
+    made = Flange(
+        name=flange.name,
+        where=flange.where,
+        edges=Contour.through(corners).segments,
+        frame=_frame_beyond(parent, joint, flange.reach, thickness),
+        rise=flange.reach,
+        joint=joint,
+        parent=parent,
+    )
+    parent.hung.append(made)
+    return made
+
+
+def _frame_beyond(parent: Plate, joint: Joint, reach: float, thickness: float) -> Frame:
+    """Return the frame of a flange: its first edge runs against the parent's."""
+    ux, uy = parent.edges[joint.edge].heading(0.0)
+    frame = parent.frame
+    x, y, _ = frame.x, frame.y, frame.z
+    along = _sum((ux, x), (uy, y))
+    out = _sum((uy, x), (-ux, y))
+    lift = _sum((1.0 if joint.is_up else -1.0, frame.z))
+    radius = joint.radius if joint.is_up else joint.radius + thickness
+    sin, cos = math.sin(joint.angle), math.cos(joint.angle)
+    px, py = parent.on_edge(joint.edge, joint.end, joint.depth)
+    up = _sum((cos, out), (sin, lift))
+    back = _sum((-1.0, along))
+    start = _sum(
+        (1.0, frame.place(px, py, 0.0)),
+        (radius * sin, out),
+        (radius * (1 - cos), lift),
+        (-reach, up),
+    )
+    return Frame(start, back, up, cross(back, up))
+
+
+def _sum(*terms: tuple[float, Vector]) -> Vector:
+    return (
+        math.fsum(f * v[0] for f, v in terms),
+        math.fsum(f * v[1] for f, v in terms),
+        math.fsum(f * v[2] for f, v in terms),
+    )
+
+
+def cross(a: Vector, b: Vector) -> Vector:
+    """Return the cross product."""
+    return (
+        a[1] * b[2] - a[2] * b[1],
+        a[2] * b[0] - a[0] * b[2],
+        a[0] * b[1] - a[1] * b[0],
+    )
