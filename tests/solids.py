@@ -34,6 +34,8 @@ from OCP.TopExp import TopExp_Explorer
 from OCP.TopoDS import TopoDS
 from OCP.TopTools import TopTools_ListOfShape
 
+from kaigata.core.plane.chain import closed_contours
+
 
 def flat_length(steps, *, thickness, k):
     """Return the developed length of a profile by the allowance formula."""
@@ -85,16 +87,9 @@ def profile(steps, *, thickness, wide):
         (upper[0][0], lower[0][0]),
     ]:
         if math.dist(piece[0], piece[-1]) > 1e-9:
-            wire.Add(_edge(piece))
+            wire.Add(_curve([(x, 0, z) for x, z in piece]))
     face = BRepBuilderAPI_MakeFace(wire.Wire()).Face()
     return BRepPrimAPI_MakePrism(face, gp_Vec(0, wide, 0)).Shape()
-
-
-def _edge(piece):
-    points = [gp_Pnt(x, 0, z) for x, z in piece]
-    if len(points) == 2:
-        return BRepBuilderAPI_MakeEdge(*points).Edge()
-    return BRepBuilderAPI_MakeEdge(GC_MakeArcOfCircle(*points).Value()).Edge()
 
 
 def box(x, y, z, dx, dy, dz):
@@ -171,6 +166,64 @@ def mirrored(shape):
     move = gp_Trsf()
     move.SetMirror(gp_Ax2(gp_Pnt(3, 4, 5), gp_Dir(1, 2, 3)))
     return BRepBuilderAPI_Transform(shape, move, True).Shape()
+
+
+def folded_solid(part):
+    """The solid of a folded part: its panels pulled to their thickness, its bends swept, joined."""
+    order = [0]
+    for here in order:
+        beside = {j for e in part.pieces[here].edges for j, _ in part.meetings[e.number]}
+        order += sorted(beside - {*order})
+    made = [(_plate if i < len(part.panels) else _sector) for i in order]
+    return joined(
+        *(make(part.pieces[i], part.thickness) for make, i in zip(made, order, strict=True))
+    )
+
+
+def _plate(panel, thickness):
+    loops = closed_contours([e.run for e in panel.edges])
+    outer = max(loops, key=lambda c: c.area)
+    face = BRepBuilderAPI_MakeFace(_ring(outer, panel.space))
+    for hole in loops:
+        if hole is not outer:
+            face.Add(_ring(hole, panel.space))
+    return _pulled(face.Face(), panel.frame.z, -thickness)
+
+
+def _sector(bend, thickness):
+    along = [s.start[1] for e in bend.edges for s in e.run]
+    h, r0, r1 = bend.angle / 2, bend.inside_radius, bend.inside_radius + thickness
+
+    def at(r, angle):
+        return bend.frame.place(r * math.cos(angle), min(along), r * math.sin(angle))
+
+    runs = [[at(r0, -h), at(r1, -h)], [at(r1, a) for a in (-h, 0, h)], [at(r1, h), at(r0, h)]]
+    if r0:
+        runs.append([at(r0, a) for a in (h, 0, -h)])
+    wire = BRepBuilderAPI_MakeWire()
+    for run in runs:
+        wire.Add(_curve(run))
+    face = BRepBuilderAPI_MakeFace(wire.Wire()).Face()
+    return _pulled(face, bend.frame.y, max(along) - min(along))
+
+
+def _pulled(face, direction, by):
+    return BRepPrimAPI_MakePrism(face, gp_Vec(*(v * by for v in direction))).Shape()
+
+
+def _ring(contour, space):
+    wire = BRepBuilderAPI_MakeWire()
+    for s in contour.segments:
+        shares = (0, 1) if s.is_line else (0, 0.5, 1)
+        wire.Add(_curve([space(s.at(t)) for t in shares]))
+    return wire.Wire()
+
+
+def _curve(run):
+    points = [gp_Pnt(*p) for p in run]
+    if len(points) == 2:
+        return BRepBuilderAPI_MakeEdge(*points).Edge()
+    return BRepBuilderAPI_MakeEdge(GC_MakeArcOfCircle(*points).Value()).Edge()
 
 
 def write_step(shape, path, *, unit="MM"):

@@ -18,6 +18,8 @@ _WORDS = {
     "less_than_equal": "must be {le} or less",
     "literal_error": "must be one of {expected}",
     "enum": "must be one of {expected}",
+    "union_tag_invalid": "must say {discriminator} as one of {expected_tags}",
+    "union_tag_not_found": "must say {discriminator}",
     "string_too_short": "must have {min_length} characters or more",
     "string_too_long": "must have {max_length} characters or fewer",
     "too_short": "must have {min_length} entries or more",

@@ -328,11 +328,18 @@ def _depth(panel: Polygon, bend: BlankBend) -> float:
     (x0, y0), (x1, y1) = bend.line
     n = bend.length
     ux, uy = (x1 - x0) / n, (y1 - y0) / n
-    points = np.array(panel.exterior.coords)
-    along = (points[:, 0] - x0) * ux + (points[:, 1] - y0) * uy
+    # The panel may be wider than its bend: what lies over the span counts, corner there or not.
+    far = max(math.dist((x0, y0), p) for p in panel.exterior.coords)
+    strip = Polygon(
+        [
+            (x0 + ux * a - uy * b, y0 + uy * a + ux * b)
+            for a, b in ((0.0, -far), (n, -far), (n, far), (0.0, far))
+        ]
+    )
+    over = panel.intersection(strip)
+    points = shapely.get_coordinates(panel if over.is_empty else over)
     across = np.abs((points[:, 0] - x0) * uy - (points[:, 1] - y0) * ux)
-    over = (along > -CHORD) & (along < n + CHORD)
-    return float(across[over].max(initial=0.0)) or float(across.max())
+    return float(across.max())
 
 
 def _collisions(blank: Blank, part: FoldedPart) -> Iterator[Finding]:

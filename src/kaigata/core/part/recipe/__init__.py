@@ -8,5 +8,6 @@ steps.
 
 from kaigata.core.part.recipe.document import Recipe, read_recipe, with_dimensions
 from kaigata.core.part.recipe.making import folded_recipe
+from kaigata.core.part.recipe.sentences import sentences
 
-__all__ = ["Recipe", "folded_recipe", "read_recipe", "with_dimensions"]
+__all__ = ["Recipe", "folded_recipe", "read_recipe", "sentences", "with_dimensions"]

@@ -18,6 +18,7 @@ from kaigata.core.part.recipe.plates import (
     Joint,
     Notch,
     Plate,
+    Rounding,
     hang,
     setback,
 )
@@ -310,7 +311,9 @@ class _Maker:
                     f"{plate.name} has no corner {corner}, it has {count}",
                     fix="Corner N is where edge N ends",
                 )
-            plate.rounds[corner - 1] = (size, step.kind == "round")
+            plate.rounds[corner - 1] = Rounding(
+                size, step.kind == "round", bool(step.corners), self.where
+            )
 
 
 def _rounded_rectangle(wide: float, high: float, corner: float) -> Contour:

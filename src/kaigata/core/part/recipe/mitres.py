@@ -38,7 +38,7 @@ class _Half:
 
 
 def meeting_pairs(panel: Plate) -> list[tuple[Flange, Flange]]:
-    """Return the flanges of a panel that meet in a corner of it, turned the same way."""
+    """Return the flanges that meet in a corner of a panel, folded the same way."""
     edges = len(panel.edges)
     return [
         (a, b)
@@ -47,7 +47,7 @@ def meeting_pairs(panel: Plate) -> list[tuple[Flange, Flange]]:
         if a is not b
         and (a.joint.edge + 1) % edges == b.joint.edge
         and a.joint.reaches_end and b.joint.reaches_start
-        and a.joint.is_up == b.joint.is_up
+        and a.joint.is_up == b.joint.is_up and a.joint.angle > 0 and b.joint.angle > 0
         and float(np.linalg.norm(np.cross(a.frame.z, b.frame.z))) > _LEVEL
     ]  # fmt: skip
 

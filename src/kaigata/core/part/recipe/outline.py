@@ -147,7 +147,11 @@ def _runs(plate: Plate, edge: int, own: Span | None) -> list[_Run]:
     length = plate.edges[edge].chord
     if isinstance(plate, Flange) and own and edge == 0:
         base = plate.rise
-        return [_Run(own.start, base), _Run(own.end, base, plate), _Run(length, base)]
+        # What reaches past the bend to a neighbour is cut free of it.
+        free = base + plate.joint.notch.depth
+        left = free if _reach(plate, 3, free, own.start) < own.start - LENGTH else base
+        right = free if _reach(plate, 1, free, own.end) > own.end + LENGTH else base
+        return [_Run(own.start, left), _Run(own.end, base, plate), _Run(length, right)]
     runs: list[_Run] = []
     at = 0.0
     for flange in sorted(plate.hung, key=lambda f: f.joint.start):
@@ -169,6 +173,14 @@ def _runs(plate: Plate, edge: int, own: Span | None) -> list[_Run]:
     if not runs or at < length - LENGTH:
         runs.append(_Run(length, 0.0))
     return runs
+
+
+def _reach(plate: Plate, side: int, height: float, otherwise: float) -> float:
+    """Return how far right a cut side of a flange lies at a height over its first edge."""
+    line = plate.sides.get(side)
+    if line is None:
+        return otherwise
+    return line.at[0] + line.along[0] * (height - line.at[1]) / line.along[1]
 
 
 def _require_room(plate: Plate, flange: Flange) -> None:
@@ -328,24 +340,27 @@ def _stretch(plate: Plate, edge: int, run: _Run, line: Segment) -> Iterator[Side
 def _rounded(plate: Plate, sides: Sequence[Side]) -> list[Side]:
     """Return the outline with corners rounded or chamfered as said."""
     out = list(sides)
-    for corner, (size, is_round) in sorted(plate.rounds.items()):
+    for corner, rounding in sorted(plate.rounds.items()):
         i = next((i for i, s in enumerate(out) if s.ends == corner), 0)
         before, after = out[i], out[(i + 1) % len(out)]
         if before.ends != corner or _is_taken(before) or _is_taken(after):
+            if not rounding.is_chosen:
+                continue
             raise InputError(
                 f"corner {corner + 1} of {plate.name} lies at a bend or an arc",
-                where=plate.where,
+                where=rounding.where,
                 fix="Name the free corners that are to be rounded",
             )
         a, b = before.run, after.run
         (ux, uy), (vx, vy) = a.heading(1.0), b.heading(0.0)
         turn = math.atan2(ux * vy - uy * vx, ux * vx + uy * vy)
-        take = size * math.tan(abs(turn) / 2) if is_round else size
+        is_round = rounding.is_round
+        take = rounding.size * math.tan(abs(turn) / 2) if is_round else rounding.size
         if take > min(a.chord, b.chord) + LENGTH:
             raise InputError(
-                f"corner {corner + 1} of {plate.name} has {min(a.chord, b.chord):.6g} mm of edge, "
-                f"its rounding takes {take:.6g} mm",
-                where=plate.where,
+                f"corner {corner + 1} of {plate.name} has {min(a.chord, b.chord):.6g} mm of edge "
+                f"left, its rounding takes {take:.6g} mm",
+                where=rounding.where,
                 fix="Give a smaller radius",
             )
         one, two = a.part(0, 1 - take / a.chord), b.part(take / b.chord, 1)

@@ -15,7 +15,17 @@ from kaigata.core.part.folded import Frame, Vector
 from kaigata.core.plane import Contour, Point, Segment
 from kaigata.core.plane.tolerance import LENGTH
 
-__all__ = ["Flange", "Hung", "Joint", "Line", "Notch", "Plate", "cross", "hang", "setback"]
+__all__ = [
+    "Flange",
+    "Hung",
+    "Joint",
+    "Line",
+    "Notch",
+    "Plate",
+    "Rounding",
+    "hang",
+    "setback",
+]
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,6 +43,19 @@ class Notch:
     width: float
     depth: float
     is_round: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Rounding:
+    """What becomes of a free corner: a radius or a chamfer, mm, and the step that said so.
+
+    One that was not chosen by its number is left as it is where a bend or an arc lies.
+    """
+
+    size: float
+    is_round: bool
+    is_chosen: bool
+    where: str
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -91,10 +114,10 @@ class Plate:
         What is cut out, each with the step it was said in.
     threads : list of (Point, float, str)
         Holes to be tapped: middle, drill and thread.
-    rounds : dict of int to (float, bool)
-        Corners by the place of the edge they end: size, and whether round.
+    rounds : dict of int to Rounding
+        Corners to be rounded, by the place of the edge they end.
     reliefs : dict of int to (float, bool)
-        The same of corners where two bends meet.
+        Reliefs of corners where two bends meet: size, and whether round.
     """
 
     name: str
@@ -105,7 +128,7 @@ class Plate:
     sides: dict[int, Line] = field(default_factory=dict)
     openings: list[tuple[str, Contour]] = field(default_factory=list)
     threads: list[tuple[Point, float, str]] = field(default_factory=list)
-    rounds: dict[int, tuple[float, bool]] = field(default_factory=dict)
+    rounds: dict[int, Rounding] = field(default_factory=dict)
     reliefs: dict[int, tuple[float, bool]] = field(default_factory=dict)
 
     def on_edge(self, edge: int, along: float, depth: float) -> Point:
@@ -212,7 +235,7 @@ def _frame_beyond(parent: Plate, joint: Joint, reach: float, thickness: float) -
         (radius * (1 - cos), lift),
         (-reach, up),
     )
-    return Frame(start, back, up, cross(back, up))
+    return Frame(start, back, up, _cross(back, up))
 
 
 def _sum(*terms: tuple[float, Vector]) -> Vector:
@@ -223,7 +246,7 @@ def _sum(*terms: tuple[float, Vector]) -> Vector:
     )
 
 
-def cross(a: Vector, b: Vector) -> Vector:
+def _cross(a: Vector, b: Vector) -> Vector:
     """Return the cross product."""
     return (
         a[1] * b[2] - a[2] * b[1],

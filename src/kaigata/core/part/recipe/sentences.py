@@ -1,0 +1,164 @@
+"""A recipe told in sentences, a step each."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from functools import singledispatchmethod
+
+from kaigata.core.part.recipe import document as said
+from kaigata.core.part.recipe.formulas import Amount
+
+__all__ = ["sentences"]
+
+
+def sentences(recipe: said.Recipe) -> list[str]:
+    """Return each step as a sentence, formulas with what they come to.
+
+    Raises
+    ------
+    InputError
+        A formula cannot be worked out.
+    """
+    teller = _Teller(recipe)
+    return [teller.told(step) for step in recipe.steps]
+
+
+class _Teller:
+    def __init__(self, recipe: said.Recipe) -> None:
+        self.sizes, self.unit = recipe.sizes(), recipe.units
+
+    def _number(self, amount: Amount) -> str:
+        value = f"{self.sizes.value(amount):.6g}"
+        is_plain = not isinstance(amount, str) or amount.strip() == value
+        return value if is_plain else f"{amount} = {value}"
+
+    def _length(self, amount: Amount) -> str:
+        return f"{self._number(amount)} {self.unit}"
+
+    def _pair(self, place: Sequence[Amount], between: str) -> str:
+        return f"{self._number(place[0])}{between}{self._length(place[1])}"
+
+    def _is_nothing(self, amount: Amount) -> bool:
+        return self.sizes.value(amount) == 0
+
+    @singledispatchmethod
+    def told(self, step: object) -> str:
+        raise NotImplementedError(type(step).__name__)
+
+    @told.register
+    def _(self, step: said.Panel) -> str:
+        return f"Begin with the panel {step.name}, {self._shape(step)}."
+
+    def _shape(self, step: said.Panel | said.Opening) -> str:
+        if step.rectangle is not None:
+            return self._pair(step.rectangle, " x ")
+        return f"an outline of {len(step.outline or [])} corners"
+
+    @told.register
+    def _(self, step: said.Flange) -> str:
+        on = _edges(step.on)
+        if self._is_nothing(step.angle):
+            length = self._length(step.length)
+            return f"Let the panel {step.name} go on from {on} by {length}{self._ends(step)}."
+        measured = "" if step.measured == "outside" else f" measured {_from(step.measured)}"
+        radius = "" if step.radius is None else f", inside radius {self._length(step.radius)}"
+        beyond = ""
+        if not self._is_nothing(step.offset):
+            beyond = f" and {self._length(step.offset)} further out"
+        return (
+            f"Fold the flange {step.name} {step.direction} on {on} by {self._number(step.angle)} "
+            f"degrees, {self._length(step.length)} long{measured}, the bend {step.bend} the edge"
+            f"{beyond}{radius}{self._ends(step)}."
+        )
+
+    def _ends(self, step: said.Flange | said.Hem) -> str:
+        first, last = step.ends
+        if self._is_nothing(first) and self._is_nothing(last):
+            return ""
+        return f", {self._number(first)} and {self._length(last)} of the edge left free"
+
+    @told.register
+    def _(self, step: said.Hem) -> str:
+        gap = "closed"
+        if not self._is_nothing(step.gap):
+            gap = f"open by {self._length(step.gap)}"
+        return (
+            f"Turn the hem {step.name} {step.direction} on {_edges(step.on)}, "
+            f"{self._length(step.length)} long, {gap}{self._ends(step)}."
+        )
+
+    @told.register
+    def _(self, step: said.Hole) -> str:
+        size = step.thread or f"{self._length(step.diameter or 0)} across"
+        kind = "a hole tapped" if step.thread else "a hole"
+        return f"Cut {kind} {size} in {self._where(step)}."
+
+    @told.register
+    def _(self, step: said.Slot) -> str:
+        size = f"{self._pair((step.length, step.width), ' x ')}{self._turned(step.turn)}"
+        return f"Cut a slot {size} in {self._where(step)}."
+
+    @told.register
+    def _(self, step: said.Opening) -> str:
+        corner = ""
+        if not self._is_nothing(step.corner):
+            corner = f" with corners of radius {self._length(step.corner)}"
+        shape = f"{self._shape(step)}{corner}{self._turned(step.turn)}"
+        return f"Cut an opening, {shape}, in {self._where(step)}."
+
+    def _turned(self, turn: Amount) -> str:
+        return "" if self._is_nothing(turn) else f" turned by {self._number(turn)} degrees"
+
+    def _where(self, step: said.Hole | said.Slot | said.Opening) -> str:
+        place = f"{step.panel} at {self._pair(step.at, ', ')}"
+        repeat = step.repeat
+        if repeat.columns * repeat.rows == 1:
+            return place
+        pitch = self._pair(repeat.pitch, " and ")
+        return f"{place}, {repeat.columns} across by {repeat.rows} up, {pitch} apart"
+
+    @told.register
+    def _(self, step: said.Corners) -> str:
+        how = {
+            "open": "Leave the corners between the flanges of {} open",
+            "mitred": "Mitre the corners between the flanges of {}",
+            "overlapped": "Let the flanges of {} overlap at the corners, the earlier one outside",
+        }[step.how].format(step.of)
+        gap = "" if step.how == "open" else f" with a gap of {self._length(step.gap)}"
+        if step.relief == "none":
+            return f"{how}{gap}, without a relief."
+        size = self._length(self.sizes.value("thickness" if step.size is None else step.size))
+        return f"{how}{gap}, a {step.relief} relief of {size} where the bends meet."
+
+    @told.register
+    def _(self, step: said.Round) -> str:
+        which = "all free corners"
+        if step.corners:
+            word = "corner" if len(step.corners) == 1 else "corners"
+            which = f"{word} {_listed([str(c) for c in step.corners])}"
+        how = "Round" if step.kind == "round" else "Chamfer"
+        return f"{how} {which} of {step.panel} by {self._length(step.radius)}."
+
+
+def _from(measured: str) -> str:
+    return "from the end of the bend" if measured == "tangent" else measured
+
+
+def _edges(on: Sequence[str]) -> str:
+    """Return edges in words, those of one panel together."""
+    panels: dict[str, list[str]] = {}
+    for edge in on:
+        name, _, number = edge.rpartition(".")
+        panels.setdefault(name, []).append(number)
+    return _listed(
+        [
+            f"edge{'' if len(numbers) == 1 else 's'} {_listed(numbers)} of {name}"
+            for name, numbers in panels.items()
+        ]
+    )
+
+
+def _listed(words: Sequence[str]) -> str:
+    if len(words) == 1:
+        return words[0]
+    return f"{', '.join(words[:-1])} and {words[-1]}"
