@@ -52,7 +52,8 @@ def test_each_part_of_a_zip_is_a_line_and_what_is_none_is_told(client, order):
     # Two files of one name are two parts.
     assert [r["name"] for r in body["lines"]] == ["pump-bracket", "pump-bracket 2", "plate"]
     assert {r["name"]: r["why"] for r in body["left_out"]} == {
-        "stand/read me.txt": "no STEP or DXF file", "empty.step": "the file is empty (0 bytes)",
+        "stand/read me.txt": "no STEP, DXF or recipe file",
+        "empty.step": "the file is empty (0 bytes)",
     }  # fmt: skip
     assert {r["state"] for r in body["lines"]} == {"reading"}
 
@@ -61,8 +62,8 @@ def test_each_part_of_a_zip_is_a_line_and_what_is_none_is_told(client, order):
     ("content", "text"),
     [
         (b"PK no zip", "it is no zip, or damaged"),
-        (zipped({"a.txt": "x", "b/c.pdf": "y"}), "there is no STEP or DXF file in it"),
-        (zipped({}), "there is no STEP or DXF file in it"),
+        (zipped({"a.txt": "x", "b/c.pdf": "y"}), "there is no STEP, DXF or recipe file in it"),
+        (zipped({}), "there is no STEP, DXF or recipe file in it"),
     ],
 )
 def test_a_zip_without_parts_is_refused_and_nothing_comes_onto_the_rack(

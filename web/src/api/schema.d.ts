@@ -389,6 +389,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/orders/{order}/recipes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Put a part onto the rack that is built from a recipe to start from. */
+        post: operations["recipe_begin"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/orders/{order}/results": {
         parameters: {
             query?: never;
@@ -527,6 +544,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/parts/{part}/recipe": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Show the recipe. */
+        get: operations["recipe_show"];
+        /** @description Build the part from a changed recipe. */
+        put: operations["recipe_change"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{part}/recipe/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Download the recipe. */
+        get: operations["recipe_download"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/parts/{part}/revision": {
         parameters: {
             query?: never;
@@ -639,6 +691,23 @@ export interface paths {
         };
         /** @description Download a sheet's program, or its path as DXF. */
         get: operations["program_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description List them, told in sentences. */
+        get: operations["starters_list"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1306,7 +1375,7 @@ export interface components {
          */
         CornerRule: {
             /** Kind */
-            kind: components["schemas"]["CornerRuleKindEnum"];
+            kind: components["schemas"]["Kind40aEnum"];
             /** Size */
             size: number;
             /**
@@ -1324,9 +1393,42 @@ export interface components {
             ][];
         };
         /** @enum {string} */
-        CornerRuleKindEnum: "round" | "chamfer";
-        /** @enum {string} */
         CornerRuleSideEnum: "outside" | "inside" | "all";
+        /**
+         * Corners
+         * @description What becomes of the corners where two flanges of one panel meet.
+         *
+         *     ``mitred``: both reach to where their inside faces meet, and what hangs on them is cut
+         *     likewise. ``overlapped``: the one that was made first goes over the other. ``open``, which is
+         *     so when nothing is said: each ends with its bend. ``relief`` is cut into the panel where the
+         *     two bends meet, ``size`` along each (the sheet's thickness when None).
+         */
+        Corners: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "corners";
+            /** Of */
+            of: string;
+            /** How */
+            how: components["schemas"]["HowEnum"];
+            /**
+             * Gap
+             * @default 0
+             */
+            gap?: number | string;
+            /**
+             * Relief
+             * @default round
+             */
+            relief?: components["schemas"]["ReliefEnum"];
+            /**
+             * Size
+             * @default null
+             */
+            size?: number | string | null;
+        };
         /**
          * CutAnswer
          * @description The cutting of an order: the choice, the newest run by it, figures and paths.
@@ -1572,6 +1674,18 @@ export interface components {
             /** Order Number */
             order_number: string;
         };
+        /**
+         * DimensionView
+         * @description A named dimension: as it was said, and what it comes to in the recipe's unit.
+         */
+        DimensionView: {
+            /** Name */
+            name: string;
+            /** Said */
+            said: string;
+            /** Value */
+            value: number;
+        };
         /** @enum {string} */
         DirectionEnum: "up" | "down";
         /**
@@ -1669,6 +1783,93 @@ export interface components {
                 number
             ][];
         };
+        /**
+         * Flange
+         * @description A flange on straight edges.
+         *
+         *     Attributes
+         *     ----------
+         *     on : list of str
+         *         Edges, ``PANEL.N``. On several edges the flanges are called ``NAME-1``, ``NAME-2``.
+         *     length : Amount
+         *         To its far edge, ``measured`` from where the outside or the inside faces meet (over a
+         *         right angle: from the outermost of the bend), or from the end of the bend.
+         *     angle : Amount
+         *         How far it is turned from flat, degrees; 0 goes on in the plane of its panel.
+         *     bend : str
+         *         Where the bend lies: ``inside`` the edge (the outside of the flange is flush with it),
+         *         ``outside`` (its inside is), or ``beside`` it (the bend begins there).
+         *     offset : Amount
+         *         How much further out.
+         *     ends : two Amounts
+         *         What is left free at the beginning and end of the edge.
+         *     radius : Amount, optional
+         *         Inside radius; the recipe's when None.
+         */
+        Flange: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "flange";
+            /** Name */
+            name: string;
+            /** On */
+            on: string[];
+            /** Length */
+            length: number | string;
+            /**
+             * Measured
+             * @default outside
+             */
+            measured?: components["schemas"]["MeasuredEnum"];
+            /**
+             * Angle
+             * @default 90
+             */
+            angle?: number | string;
+            /**
+             * Direction
+             * @default up
+             */
+            direction?: components["schemas"]["DirectionEnum"];
+            /**
+             * Bend
+             * @default inside
+             */
+            bend?: components["schemas"]["FlangeBendEnum"];
+            /**
+             * Offset
+             * @default 0
+             */
+            offset?: number | string;
+            /**
+             * Ends
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            ends?: [
+                number | string,
+                number | string
+            ];
+            /**
+             * Radius
+             * @default null
+             */
+            radius?: number | string | null;
+            /**
+             * @default {
+             *       "kind": "rectangular",
+             *       "width": null,
+             *       "depth": null
+             *     }
+             */
+            relief?: components["schemas"]["Relief"];
+        };
+        /** @enum {string} */
+        FlangeBendEnum: "inside" | "outside" | "beside";
         /**
          * Found
          * @description Something found by its name.
@@ -1796,6 +1997,98 @@ export interface components {
             locked?: components["schemas"]["CopyName"][];
         };
         /**
+         * Hem
+         * @description An edge turned back on its panel: closed, or open by a gap.
+         */
+        Hem: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "hem";
+            /** Name */
+            name: string;
+            /** On */
+            on: string[];
+            /** Length */
+            length: number | string;
+            /**
+             * Gap
+             * @default 0
+             */
+            gap?: number | string;
+            /**
+             * Direction
+             * @default up
+             */
+            direction?: components["schemas"]["DirectionEnum"];
+            /**
+             * Bend
+             * @default inside
+             */
+            bend?: components["schemas"]["HemBendEnum"];
+            /**
+             * Ends
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            ends?: [
+                number | string,
+                number | string
+            ];
+            /**
+             * @default {
+             *       "kind": "rectangular",
+             *       "width": null,
+             *       "depth": null
+             *     }
+             */
+            relief?: components["schemas"]["Relief"];
+        };
+        /** @enum {string} */
+        HemBendEnum: "inside" | "beside";
+        /**
+         * Hole
+         * @description A round hole, drilled for a metric ``thread`` or of a ``diameter``.
+         */
+        Hole: {
+            /** Panel */
+            panel: string;
+            /** At */
+            at: [
+                number | string,
+                number | string
+            ];
+            /**
+             * @default {
+             *       "columns": 1,
+             *       "rows": 1,
+             *       "pitch": [
+             *         0,
+             *         0
+             *       ]
+             *     }
+             */
+            repeat?: components["schemas"]["Repeat"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "hole";
+            /**
+             * Diameter
+             * @default null
+             */
+            diameter?: number | string | null;
+            /**
+             * Thread
+             * @default null
+             */
+            thread?: string | null;
+        };
+        /**
          * HoleView
          * @description A hole as it is drawn and gauged: middle, size, and diameter where it is round.
          */
@@ -1814,6 +2107,8 @@ export interface components {
             /** Diameter */
             diameter: number | null;
         };
+        /** @enum {string} */
+        HowEnum: "open" | "mitred" | "overlapped";
         /**
          * JointAnswer
          * @description How a bend rolls up; mm, radians.
@@ -1838,6 +2133,8 @@ export interface components {
             /** Neutral */
             neutral: number;
         };
+        /** @enum {string} */
+        Kind40aEnum: "round" | "chamfer";
         /**
          * LeftOutView
          * @description A file of a zip that is no part, and why.
@@ -1981,6 +2278,8 @@ export interface components {
             /** Gauges */
             gauges: components["schemas"]["GaugeAnswer"][];
         };
+        /** @enum {string} */
+        MeasuredEnum: "outside" | "inside" | "tangent";
         /**
          * MeshAnswer
          * @description The pieces of a part, each after the one it hangs on.
@@ -2188,6 +2487,58 @@ export interface components {
         /** @enum {integer} */
         NewSheetGrainEnum: 0 | 90;
         /**
+         * Opening
+         * @description A rectangular opening with rounded corners, or one of any outline about its middle.
+         */
+        Opening: {
+            /** Panel */
+            panel: string;
+            /** At */
+            at: [
+                number | string,
+                number | string
+            ];
+            /**
+             * @default {
+             *       "columns": 1,
+             *       "rows": 1,
+             *       "pitch": [
+             *         0,
+             *         0
+             *       ]
+             *     }
+             */
+            repeat?: components["schemas"]["Repeat"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "opening";
+            /**
+             * Rectangle
+             * @default null
+             */
+            rectangle?: [
+                number | string,
+                number | string
+            ] | null;
+            /**
+             * Corner
+             * @default 0
+             */
+            corner?: number | string;
+            /**
+             * Outline
+             * @default null
+             */
+            outline?: (number | string)[][] | null;
+            /**
+             * Turn
+             * @default 0
+             */
+            turn?: number | string;
+        };
+        /**
          * OrderCard
          * @description An order as its route card shows it.
          */
@@ -2249,6 +2600,35 @@ export interface components {
             sha256: string;
             /** Made From */
             made_from: string;
+        };
+        /**
+         * Panel
+         * @description The first panel, as seen from the side that lies up.
+         *
+         *     ``rectangle`` is its size along x and y; ``outline`` a contour, counter-clockwise. Edges are
+         *     numbered from 1 as they are drawn: of a rectangle the lower, right, upper and left one.
+         */
+        Panel: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "panel";
+            /** Name */
+            name: string;
+            /**
+             * Rectangle
+             * @default null
+             */
+            rectangle?: [
+                number | string,
+                number | string
+            ] | null;
+            /**
+             * Outline
+             * @default null
+             */
+            outline?: (number | string)[][] | null;
         };
         /**
          * PanelDocument
@@ -3053,6 +3433,8 @@ export interface components {
             state: components["schemas"]["RackLineStateEnum"];
             /** Has Shell */
             has_shell: boolean;
+            /** Is Recipe */
+            is_recipe: boolean;
             drawn: components["schemas"]["DrawnView"] | null;
             /** What */
             what: string;
@@ -3079,10 +3461,171 @@ export interface components {
         };
         /** @enum {string} */
         RackLineStateEnum: "reading" | "asking" | "ready" | "refused";
+        /**
+         * Recipe
+         * @description A part to be folded, as it is said.
+         *
+         *     Attributes
+         *     ----------
+         *     kind : str
+         *         ``fold-recipe``.
+         *     version : int
+         *         Of the format.
+         *     part : str
+         *         What the part is called.
+         *     units : str
+         *         What a number without a unit is.
+         *     thickness, inside_radius : Amount
+         *         Of the sheet and its bends; the radius is the thickness when None.
+         *     dimensions : mapping
+         *         Named sizes, for formulas. ``thickness`` and ``inside_radius`` can be named in them too.
+         *     steps : list of Step
+         *         A panel first.
+         */
+        Recipe: {
+            /**
+             * Kind
+             * @constant
+             */
+            kind: "fold-recipe";
+            /**
+             * Version
+             * @default 1
+             * @constant
+             */
+            version?: 1;
+            /** Part */
+            part: string;
+            /**
+             * Units
+             * @default mm
+             */
+            units?: components["schemas"]["UnitsEnum"];
+            /** Thickness */
+            thickness: number | string;
+            /**
+             * Inside Radius
+             * @default null
+             */
+            inside_radius?: number | string | null;
+            /**
+             * Dimensions
+             * @default {}
+             */
+            dimensions?: {
+                [key: string]: number | string;
+            };
+            /** Steps */
+            steps: (components["schemas"]["Panel"] | components["schemas"]["Flange"] | components["schemas"]["Hem"] | components["schemas"]["Hole"] | components["schemas"]["Slot"] | components["schemas"]["Opening"] | components["schemas"]["Corners"] | components["schemas"]["Round"])[];
+        };
+        /**
+         * RecipeAnswer
+         * @description A part's recipe, its dimensions worked out and its steps told.
+         *
+         *     ``seen`` goes back with a change.
+         */
+        RecipeAnswer: {
+            recipe: components["schemas"]["Recipe"];
+            /** Dimensions */
+            dimensions: components["schemas"]["DimensionView"][];
+            /** Sentences */
+            sentences: string[];
+            /** Seen */
+            seen: string;
+        };
+        /**
+         * RecipeAsk
+         * @description Another recipe, and which one it was made of.
+         */
+        RecipeAsk: {
+            recipe: components["schemas"]["Recipe"];
+            /** Seen */
+            seen: string;
+        };
+        /**
+         * Relief
+         * @description How a panel is cut free beside a bend that stops within an edge.
+         *
+         *     ``width`` along the edge and ``depth`` from the bend line into the panel; None is the sheet's
+         *     thickness.
+         */
+        Relief: {
+            /**
+             * Kind
+             * @default rectangular
+             */
+            kind?: components["schemas"]["ReliefKindEnum"];
+            /**
+             * Width
+             * @default null
+             */
+            width?: number | string | null;
+            /**
+             * Depth
+             * @default null
+             */
+            depth?: number | string | null;
+        };
+        /** @enum {string} */
+        ReliefEnum: "round" | "square" | "none";
+        /** @enum {string} */
+        ReliefKindEnum: "rectangular" | "round";
         /** @enum {string} */
         RemarksEnum: "parentheses" | "semicolon" | "none";
+        /**
+         * Repeat
+         * @description Columns along x and rows along y, so far from middle to middle.
+         */
+        Repeat: {
+            /**
+             * Columns
+             * @default 1
+             */
+            columns?: number;
+            /**
+             * Rows
+             * @default 1
+             */
+            rows?: number;
+            /**
+             * Pitch
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            pitch?: [
+                number | string,
+                number | string
+            ];
+        };
         /** @enum {string} */
         RightsEnum: "plan" | "release" | "stores" | "people";
+        /**
+         * Round
+         * @description Corners of a panel rounded or chamfered; corner N is where edge N ends; all when empty.
+         */
+        Round: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "round";
+            /** Panel */
+            panel: string;
+            /**
+             * Corners
+             * @default []
+             */
+            corners?: number[];
+            /** Radius */
+            radius: number | string;
+            /**
+             * Kind
+             * @default round
+             */
+            kind?: components["schemas"]["Kind40aEnum"];
+        };
         /**
          * RunAnswer
          * @description How far background work has come, and what has made its result stale since.
@@ -3223,12 +3766,78 @@ export interface components {
             sizes: components["schemas"]["SizeAsk"][];
         };
         /**
+         * Slot
+         * @description A slot with round ends: overall ``length`` along x, then turned by ``turn`` degrees.
+         */
+        Slot: {
+            /** Panel */
+            panel: string;
+            /** At */
+            at: [
+                number | string,
+                number | string
+            ];
+            /**
+             * @default {
+             *       "columns": 1,
+             *       "rows": 1,
+             *       "pitch": [
+             *         0,
+             *         0
+             *       ]
+             *     }
+             */
+            repeat?: components["schemas"]["Repeat"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "slot";
+            /** Length */
+            length: number | string;
+            /** Width */
+            width: number | string;
+            /**
+             * Turn
+             * @default 0
+             */
+            turn?: number | string;
+        };
+        /**
          * StampAsk
          * @description The station to stamp.
          */
         StampAsk: {
             /** Station */
             station: number;
+        };
+        /**
+         * StarterAnswer
+         * @description A recipe to start from.
+         */
+        StarterAnswer: {
+            /** Name */
+            name: string;
+            /** Part */
+            part: string;
+            /** Sentences */
+            sentences: string[];
+        };
+        /**
+         * StarterAsk
+         * @description Which recipe to start from.
+         */
+        StarterAsk: {
+            /** Starter */
+            starter: string;
+        };
+        /**
+         * StarterList
+         * @description The recipes to start from, the plainest first.
+         */
+        StarterList: {
+            /** Starters */
+            starters: components["schemas"]["StarterAnswer"][];
         };
         /**
          * StationView
@@ -4489,6 +5098,41 @@ export interface operations {
             };
         };
     };
+    recipe_begin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                order: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StarterAsk"];
+                "multipart/form-data": components["schemas"]["StarterAsk"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RackLine"];
+                };
+            };
+            /** @description What is wrong, where, and how to mend it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     results_download: {
         parameters: {
             query?: never;
@@ -4810,6 +5454,101 @@ export interface operations {
             };
         };
     };
+    recipe_show: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipeAnswer"];
+                };
+            };
+            /** @description What is wrong, where, and how to mend it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    recipe_change: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecipeAsk"];
+                "multipart/form-data": components["schemas"]["RecipeAsk"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipeAnswer"];
+                };
+            };
+            /** @description What is wrong, where, and how to mend it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    recipe_download: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            /** @description What is wrong, where, and how to mend it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     revision_put: {
         parameters: {
             query?: never;
@@ -5054,6 +5793,34 @@ export interface operations {
                 };
                 content: {
                     "application/octet-stream": string;
+                };
+            };
+            /** @description What is wrong, where, and how to mend it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    starters_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StarterList"];
                 };
             };
             /** @description What is wrong, where, and how to mend it */

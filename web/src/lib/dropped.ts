@@ -6,7 +6,7 @@ export interface Entry {
   createReader?: () => { readEntries: (found: (entries: Entry[]) => void, failed: (error: unknown) => void) => void }
 }
 
-const PART = /\.(step|stp|dxf|zip)$/i
+const PART = /\.(step|stp|dxf|json|zip)$/i
 
 /** The files of a folder, and of the folders in it, in the order of their names. */
 async function filesIn(entry: Entry): Promise<File[]> {

@@ -81,7 +81,7 @@ useSignal('previous', () => step(-1))
     <div class="drop">
       <p>{{ isOver ? 'Let go to add the parts' : 'Drop STEP or DXF files here, a folder or a zip of them' }}</p>
       <button type="button" @click="chooser?.click()">Choose files</button>
-      <input ref="chooser" type="file" accept=".step,.stp,.dxf,.zip" multiple hidden @change="put(chooser?.files ?? [])" />
+      <input ref="chooser" type="file" accept=".step,.stp,.dxf,.json,.zip" multiple hidden @change="put(chooser?.files ?? [])" />
     </div>
   </aside>
 </template>

@@ -47,7 +47,7 @@ async function join(): Promise<void> {
     <div class="drop" :class="{ over: isOver }" @dragover.prevent.stop="isOver = true" @dragleave="isOver = false" @drop.prevent.stop="put($event.dataTransfer?.files)">
       <span class="quiet">{{ blank.revision_fault === 'reading' ? 'Reading the newer file …' : 'Drop a newer file of this part here' }}</span>
       <button type="button" class="bare" @click="chooser?.click()">choose</button>
-      <input ref="chooser" type="file" name="revision" accept=".step,.stp,.dxf" hidden @change="put(chooser?.files)" />
+      <input ref="chooser" type="file" name="revision" accept=".step,.stp,.dxf,.json" hidden @change="put(chooser?.files)" />
     </div>
   </section>
 </template>

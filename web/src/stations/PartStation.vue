@@ -12,12 +12,14 @@ import { tell } from '@/shell/tell'
 import TextField from '@/shell/TextField.vue'
 import { useView } from '@/stores/view'
 
+import BuildHere from './BuildHere.vue'
 import DrawnFields from './DrawnFields.vue'
 import GaugeStates from './GaugeStates.vue'
 import LineRules from './LineRules.vue'
 import MaterialField from './MaterialField.vue'
 import OrderFields from './OrderFields.vue'
 import PartList from './PartList.vue'
+import RecipeFields from './RecipeFields.vue'
 import { foldDigest, useBlank } from './useBlank'
 import { useLine } from './useLine'
 
@@ -96,8 +98,8 @@ async function remove(): Promise<void> {
       <ShellView v-if="line.has_shell" :part="part" />
     </div>
     <div v-else class="empty">
-      <h1>Drop STEP or DXF files onto the rack</h1>
-      <p>Each bent part becomes a line of this order: its thickness is found, it is unfolded, and its blank stands on the rack. A flat already drawn is taken as it is.</p>
+      <h1>Drop STEP, DXF or recipe files onto the rack</h1>
+      <p>Each bent part becomes a line of this order: its thickness is found, it is unfolded, and its blank stands on the rack. A flat already drawn is taken as it is, and what is only an idea is built in the slip, from a recipe.</p>
     </div>
     <PartList class="list" :lines="lines" :part="part" :order="order.id" />
   </main>
@@ -108,6 +110,7 @@ async function remove(): Promise<void> {
       <div v-if="isSet" class="field"><span>Sets of {{ line.source }}</span><div><NumberField name="sets" whole :min="1" :model-value="sets || null" placeholder="uneven" label="Sets" @update:model-value="setSets" /><p class="quiet small">{{ line.per_set }} of this part in a set</p></div></div>
       <div class="field"><span>Material</span><MaterialField :line="line" /></div>
       <DrawnFields v-if="line.drawn" :line="line" />
+      <RecipeFields v-if="line.is_recipe && line.state === 'ready'" :key="line.part" :line="line" />
       <dl v-if="line.state === 'ready'" class="facts">
         <template v-if="!line.drawn"><dt>Thickness, found</dt><dd class="num">{{ length(line.thickness ?? 0, view.units) }}</dd><dd class="unit">{{ view.units }}</dd></template>
         <dt>Blank</dt><dd class="num">{{ length(line.width ?? 0, view.units) }} × {{ length(line.height ?? 0, view.units) }}</dd><dd class="unit">{{ view.units }}</dd>
@@ -118,6 +121,7 @@ async function remove(): Promise<void> {
       <LineRules :line="line" />
       <div class="actions"><button type="button" @click="remove">Take out of the order</button></div>
     </template>
+    <BuildHere :order="order.id" />
     <OrderFields :order="order" />
     <GaugeStates :order="order.id" />
   </SlipPane>

@@ -33,6 +33,8 @@ READ_MEMORY = 4 * 2**30
 STEP_SUFFIXES = (".step", ".stp")
 DXF_SUFFIXES = (".dxf",)
 RECIPE_SUFFIXES = (".json",)
+SUFFIXES = (*STEP_SUFFIXES, *DXF_SUFFIXES, *RECIPE_SUFFIXES)
+"""Names of files that may be parts end so."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -153,7 +155,7 @@ def _check_file(path: Path) -> None:
             fix="Export the part alone",
         )
     suffix = path.suffix.lower()
-    if suffix not in (*STEP_SUFFIXES, *DXF_SUFFIXES, *RECIPE_SUFFIXES):
+    if suffix not in SUFFIXES:
         raise InputError(
             f"files of kind {path.suffix or 'without a suffix'!r} are not read as parts",
             where=path.name,

@@ -33,9 +33,11 @@ __all__ = [
     "FilesView",
     "LineView",
     "LinesView",
+    "RackLine",
     "RackView",
     "ResultsView",
     "SetsView",
+    "rack_line",
 ]
 
 
@@ -94,6 +96,7 @@ class RackLine(BaseModel):
     may_mirror: bool
     state: Literal["reading", "asking", "ready", "refused"]
     has_shell: bool
+    is_recipe: bool
     drawn: DrawnView | None
     what: str
     where: str
@@ -171,10 +174,11 @@ def _rack(order: Order) -> Rack:
     lines = order.lines.select_related("part__blank", "part__source", "material").defer(
         "part__source__content", "part__folded", "part__shell", "part__blank__previous"
     )
-    return Rack(lines=[_rack_line(line) for line in lines])
+    return Rack(lines=[rack_line(line) for line in lines])
 
 
-def _rack_line(line: OrderLine) -> RackLine:
+def rack_line(line: OrderLine) -> RackLine:
+    """Return a line as the rack shows it."""
     part = line.part
     blank = None
     if part.state == Part.State.READY:
@@ -193,6 +197,7 @@ def _rack_line(line: OrderLine) -> RackLine:
         may_mirror=line.may_mirror,
         state=part.state,
         has_shell=part.state == Part.State.REFUSED and part.shell is not None,
+        is_recipe=part.source.is_recipe,
         drawn=_drawn(part),
         what=part.what,
         where=part.where,
@@ -249,7 +254,7 @@ class FilesView(APIView):
         known = get_object_or_404(Order, pk=order)
         file = _uploaded(request)
         line = put_on_rack(known, file.name, file.read())
-        return answer(_rack_line(line), 201, about=file.name)
+        return answer(rack_line(line), 201, about=file.name)
 
 
 class LeftOutView(BaseModel):
@@ -279,7 +284,7 @@ class ArchivesView(APIView):
         lines, left_out = put_archive(known, file.name, file.read())
         return answer(
             ArchiveAnswer(
-                lines=[_rack_line(line) for line in lines],
+                lines=[rack_line(line) for line in lines],
                 left_out=[LeftOutView(name=o.name, why=o.why) for o in left_out],
             ),
             201,
@@ -302,7 +307,7 @@ class LineView(APIView):
         if "material" in asked.model_fields_set:
             values["material"] = get_object_or_404(Material, name=asked.material)
         orders.change_line(known, **values)
-        return answer(_rack_line(OrderLine.objects.get(pk=line)))
+        return answer(rack_line(OrderLine.objects.get(pk=line)))
 
     @extend_schema(request=None, responses={204: None}, operation_id="line_take_out")
     def delete(self, request: Request, line: int) -> Response:

@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
 from django.conf import settings
 from django.db import models
 
+from kaigata.core.intake import is_recipe
 from kaigata.shop.models.stores import Material
 
 __all__ = ["Blank", "Order", "OrderLine", "Part", "SourceFile", "Stamp"]
@@ -21,6 +24,11 @@ class SourceFile(models.Model):
     def __str__(self) -> str:
         """Return the name it came with."""
         return self.name
+
+    @property
+    def is_recipe(self) -> bool:
+        """Whether it is a fold recipe."""
+        return is_recipe(Path(self.name))
 
 
 class Order(models.Model):

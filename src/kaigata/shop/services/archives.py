@@ -12,7 +12,7 @@ from django.conf import settings
 from django.db import transaction
 
 from kaigata.core.errors import InputError, KaigataError, LimitError
-from kaigata.core.intake.read import DXF_SUFFIXES, STEP_SUFFIXES
+from kaigata.core.intake.read import SUFFIXES
 from kaigata.shop.models import Order, OrderLine
 from kaigata.shop.services.reading import put_on_rack
 
@@ -32,7 +32,7 @@ class LeftOut:
 
 @transaction.atomic
 def put_archive(order: Order, name: str, content: bytes) -> tuple[list[OrderLine], list[LeftOut]]:
-    """Put every STEP and DXF file of a zip onto the rack.
+    """Put every STEP, DXF and recipe file of a zip onto the rack.
 
     Returns
     -------
@@ -58,7 +58,9 @@ def put_archive(order: Order, name: str, content: bytes) -> tuple[list[OrderLine
             left_out.append(LeftOut(member, error.what))
     if not lines:
         raise InputError(
-            "there is no STEP or DXF file in it", where=name, fix="Zip the files of the parts"
+            "there is no STEP, DXF or recipe file in it",
+            where=name,
+            fix="Zip the files of the parts",
         )
     return lines, left_out
 
@@ -89,8 +91,8 @@ def _members(name: str, content: bytes) -> Iterator[tuple[str, bytes | LeftOut]]
 def _content(
     packed: zipfile.ZipFile, info: zipfile.ZipInfo, path: PurePosixPath
 ) -> bytes | LeftOut:
-    if path.suffix.lower() not in (*STEP_SUFFIXES, *DXF_SUFFIXES):
-        return LeftOut(str(path), "no STEP or DXF file")
+    if path.suffix.lower() not in SUFFIXES:
+        return LeftOut(str(path), "no STEP, DXF or recipe file")
     try:
         with packed.open(info) as file:
             # One byte more than is taken, whatever the zip says of its size.

@@ -16,6 +16,7 @@ from kaigata.core.errors import InputError, KaigataError, LimitError
 from kaigata.core.formats.whole import free_name
 from kaigata.core.intake import ReadResult, is_drawing, read_flats, read_parts
 from kaigata.core.intake.drawing import Drawing
+from kaigata.core.part import FoldedPart
 from kaigata.shop.models import Gauge, Material, Order, OrderLine, Part, SourceFile, StockSheet
 from kaigata.shop.services.blanks import unfold_part
 from kaigata.shop.services.drawn import DRAWN, FOLDED, folded_of, give, given_anew
@@ -23,10 +24,12 @@ from kaigata.shop.services.drawn import DRAWN, FOLDED, folded_of, give, given_an
 __all__ = [
     "give_drawn",
     "give_up_reading",
+    "kept",
     "put_on_rack",
     "put_revision",
     "read_part",
     "read_revision",
+    "revise",
 ]
 
 
@@ -43,7 +46,7 @@ def put_on_rack(order: Order, name: str, content: bytes) -> OrderLine:
     """
     from kaigata.shop.tasks import read_part_task
 
-    source = _kept(name, content)
+    source = kept(name, content)
     title = free_name(Path(name).stem[:100] or "part", _names(order))
     part = Part.objects.create(name=title, source=source)
     line = OrderLine.objects.create(order=order, part=part)
@@ -51,7 +54,7 @@ def put_on_rack(order: Order, name: str, content: bytes) -> OrderLine:
     return line
 
 
-def _kept(name: str, content: bytes) -> SourceFile:
+def kept(name: str, content: bytes) -> SourceFile:
     """Keep a file once by its content."""
     if len(content) > settings.FILE_LIMIT:
         raise LimitError(
@@ -84,7 +87,7 @@ def put_revision(part: Part, name: str, content: bytes) -> None:
 
     if part.state != Part.State.READY:
         raise InputError(f"the part is {part.state}", where=part.name, fix="Wait until it is read")
-    source = _kept(name, content)
+    source = kept(name, content)
     Part.objects.filter(pk=part.pk).update(revision_fault="reading")
     read_revision_task.defer(part_id=part.pk, sha256=source.sha256, file_name=name)
 
@@ -104,11 +107,37 @@ def read_revision(part_id: int, sha256: str, file_name: str) -> None:
 
 @transaction.atomic
 def _revise(part: Part, source: SourceFile, path: Path) -> None:
-    before, was = part.blank.document, folded_of(part)
     if is_drawing(path):
+        before, was = part.blank.document, folded_of(part)
         _revise_drawing(part, path)
-    else:
-        _revise_solid(part, path)
+        _keep_revision(part, source, before, was)
+        return
+    found = read_parts(path)
+    if found.refused:
+        raise found.refused[0].error
+    _require_one(path, len(found.parts))
+    revise(part, source, found.parts[0].part)
+
+
+def revise(part: Part, source: SourceFile, folded: FoldedPart) -> None:
+    """Make another folded part of a part, its next revision.
+
+    Raises
+    ------
+    InputError
+        The part is not ready, or it cannot be unfolded; the caller's transaction undoes it then.
+    """
+    was, before = folded_of(part), part.blank.document
+    part.drawn, part.given = None, {}
+    part.folded = FOLDED.dump_python(folded, mode="json")
+    part.thickness = round(folded.thickness, 6)
+    _keep_revision(part, source, before, was)
+
+
+def _keep_revision(
+    part: Part, source: SourceFile, before: dict[str, object], was: FoldedPart
+) -> None:
+    """Save a revised part with the blank it had before, and unfold it anew."""
     part.source, part.revision_fault = source, ""
     part.revision += 1
     part.save()
@@ -130,16 +159,6 @@ def _revise_drawing(part: Part, path: Path) -> None:
     part.drawn = DRAWN.dump_python(drawing.flats[0], mode="json")
     given = _read_of(drawing, 0)
     give(part, {**given, "thickness": part.thickness, "bends": bends})
-
-
-def _revise_solid(part: Part, path: Path) -> None:
-    found = read_parts(path)
-    if found.refused:
-        raise found.refused[0].error
-    _require_one(path, len(found.parts))
-    part.drawn, part.given = None, {}
-    part.folded = FOLDED.dump_python(found.parts[0].part, mode="json")
-    part.thickness = round(found.parts[0].part.thickness, 6)
 
 
 def _require_one(path: Path, count: int) -> None:

@@ -17,7 +17,7 @@ from kaigata.core.intake.recognise import folded_part
 from kaigata.core.metal.allowance import bend_deduction
 from kaigata.core.metal.charts import constant_chart
 from kaigata.core.metal.limits import Limits
-from kaigata.core.part.recipe import Recipe, folded_recipe, with_dimensions
+from kaigata.core.part.recipe import Recipe, folded_recipe, starter, starters
 from kaigata.core.plane.tolerance import LENGTH
 from tests.solids import folded_solid, volume, write_step
 
@@ -243,15 +243,19 @@ def test_recipe_is_a_file_like_any_other(tmp_path):
     assert (read.quantity, read.part) == (1, made(flange()))
 
 
-def test_changed_dimensions_change_the_part():
+def test_other_dimensions_make_another_part():
     steps = ({"do": "flange", "name": "side", "on": ["base.2"], "length": "height"},)
-    first = recipe(*steps, dimensions={"height": 30})
-    later = with_dimensions(first, {"height": "45", "thickness": 1})
-    assert sides(folded_recipe(later))[1] - sides(folded_recipe(first))[1] == pytest.approx(
-        15 - bend_deduction(math.pi / 2, inside_radius=1, thickness=1, k=K) + DEDUCTION
-    )
-    with pytest.raises(InputError, match=r"no dimension 'depth'.*thickness, inside_radius, height"):
-        with_dimensions(first, {"depth": 3})
+    first = sides(made(*steps, dimensions={"height": 30}))
+    later = sides(made(*steps, dimensions={"height": "45"}, thickness=1))
+    thin = bend_deduction(math.pi / 2, inside_radius=1, thickness=1, k=K)
+    assert later[1] - first[1] == pytest.approx(15 - thin + DEDUCTION)
+
+
+@pytest.mark.parametrize("name", starters())
+def test_what_to_start_from_is_sound(name):
+    part = folded_recipe(starter(name))
+    assert volume(folded_solid(part)) == pytest.approx(part.volume)
+    assert judged(blank(part), Limits(), part=part) == ()
 
 
 @pytest.mark.parametrize(

@@ -96,9 +96,11 @@ def test_each_step_is_a_sentence():
     )  # fmt: skip
     assert told == [
         "Begin with the panel base, width = 100 x 60 mm.",
-        ("Fold the flange wall down on edges 1 and 3 of base by 60 degrees, width / 4 = 25 mm long "
-        "measured inside, the bend beside the edge and 2 mm further out, inside radius 3 mm, 5 and "
-        "0 mm of the edge left free."),
+        (
+            "Fold the flange wall down on edges 1 and 3 of base by 60 degrees, width / 4 = 25 mm "
+            "long measured inside, the bend beside the edge and 2 mm further out, inside radius "
+            "3 mm, 5 and 0 mm of the edge left free."
+        ),
         "Let the panel tab go on from edge 3 of wall-1 by 10 mm.",
         "Turn the hem hem up on edge 2 of base, 8 mm long, closed.",
         "Turn the hem rim up on edge 4 of base, 8 mm long, open by 1 mm.",
@@ -106,8 +108,10 @@ def test_each_step_is_a_sentence():
         "Cut a hole width / 10 = 10 mm across in base at 10, 20 mm.",
         "Cut a slot 20 x 6 mm turned by 45 degrees in base at 10, 20 mm.",
         "Cut an opening, 9 x 8 mm with corners of radius 2 mm, in base at 1, 2 mm.",
-        ("Mitre the corners between the flanges of base with a gap of 0.4 mm, a round relief of "
-        "2 mm where the bends meet."),
+        (
+            "Mitre the corners between the flanges of base with a gap of 0.4 mm, a round relief of "
+            "2 mm where the bends meet."
+        ),
         "Leave the corners between the flanges of base open, without a relief.",
         "Round corners 2 and 3 of tab by 4 mm.",
         "Chamfer all free corners of base by 4 mm.",
@@ -126,7 +130,8 @@ def test_each_step_is_a_sentence():
             {"do": "panel", "name": "base", "rectangle": [1, 2], "colour": "red"}]}),
          r"colour is not known here"),
         (json.dumps({"kind": "fold-recipe", "part": "p", "thickness": 1,
-                     "steps": [{"do": "weld"}]}), r"\$\.steps\[0\] must say 'do' as one of 'panel', 'flange'"),
+                     "steps": [{"do": "weld"}]}),
+         r"\$\.steps\[0\] must say 'do' as one of 'panel', 'flange'"),
     ],
 )  # fmt: skip
 def test_files_that_are_no_recipe(tmp_path, text, said):

@@ -1,7 +1,7 @@
 import { queryOptions } from '@tanstack/vue-query'
 
 import { client, take } from '../client'
-import type { Blank, Checks, Cut, FoundList, GaugeStates, Mesh, Nest, OrderCard, OrderList, Packet, People, Rack, Shell, Stores, Trail, Who } from '../types'
+import type { Blank, Checks, Cut, FoundList, GaugeStates, Mesh, Nest, OrderCard, OrderList, Packet, People, Rack, RecipeAnswer, Shell, StarterList, Stores, Trail, Who } from '../types'
 
 const QUICK = 700
 const CALM = 4000
@@ -49,6 +49,20 @@ export const blankQuery = (part: number) =>
     queryFn: () => take<Blank>(client.GET('/api/parts/{part}/blank', { params: { path: { part } } })),
     enabled: part > 0,
     refetchInterval: (query) => (query.state.data?.revision_fault === 'reading' ? QUICK : false),
+  })
+
+export const recipeQuery = (part: number) =>
+  queryOptions({
+    queryKey: ['recipe', part],
+    queryFn: () => take<RecipeAnswer>(client.GET('/api/parts/{part}/recipe', { params: { path: { part } } })),
+    enabled: part > 0,
+  })
+
+export const startersQuery = () =>
+  queryOptions({
+    queryKey: ['starters'],
+    queryFn: () => take<StarterList>(client.GET('/api/recipes')),
+    staleTime: Infinity,
   })
 
 export const meshQuery = (part: number) =>

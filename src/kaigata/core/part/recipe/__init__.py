@@ -3,11 +3,12 @@
 ``document`` holds what a recipe says and ``formulas`` its amounts; ``making`` does its steps:
 ``plates`` are the panels as said, ``mitres`` cuts flanges that meet to each other, ``outline``
 gives each its true outline, and ``fold`` makes panels and bends of them. ``sentences`` tells the
-steps.
+steps, and ``starters`` holds recipes to start from.
 """
 
-from kaigata.core.part.recipe.document import Recipe, read_recipe, with_dimensions
+from kaigata.core.part.recipe.document import Recipe, read_recipe
 from kaigata.core.part.recipe.making import folded_recipe
 from kaigata.core.part.recipe.sentences import sentences
+from kaigata.core.part.recipe.starters import starter, starters
 
-__all__ = ["Recipe", "folded_recipe", "read_recipe", "sentences", "with_dimensions"]
+__all__ = ["Recipe", "folded_recipe", "read_recipe", "sentences", "starter", "starters"]

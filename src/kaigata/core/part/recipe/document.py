@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from pathlib import Path
 from typing import Annotated, Literal, TypeAlias
 
@@ -26,7 +25,6 @@ __all__ = [
     "Slot",
     "Step",
     "read_recipe",
-    "with_dimensions",
 ]
 
 Text = Annotated[str, StringConstraints(min_length=1, max_length=60, strip_whitespace=True)]
@@ -259,23 +257,3 @@ def read_recipe(path: Path) -> Recipe:
         The file is no recipe; every fault is told with its place.
     """
     return load_document(path, Recipe)
-
-
-def with_dimensions(recipe: Recipe, changed: Mapping[str, Amount]) -> Recipe:
-    """Return a recipe with some dimensions, or the sheet's own, given anew.
-
-    Raises
-    ------
-    InputError
-        There is no such dimension.
-    """
-    own = {n: v for n, v in changed.items() if n in ("thickness", "inside_radius")}
-    named = {n: v for n, v in changed.items() if n not in own}
-    unknown = next((n for n in named if n not in recipe.dimensions), None)
-    if unknown is not None:
-        raise InputError(
-            f"there is no dimension {unknown!r}",
-            where=recipe.part,
-            fix=f"Known are {', '.join(['thickness', 'inside_radius', *recipe.dimensions])}",
-        )
-    return recipe.model_copy(update={**own, "dimensions": {**recipe.dimensions, **named}})

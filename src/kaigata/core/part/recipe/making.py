@@ -29,6 +29,9 @@ from kaigata.core.plane.tolerance import LENGTH
 
 __all__ = ["folded_recipe"]
 
+_MOST_CUTOUTS = 20_000
+"""Cutouts of one part: rows and columns multiply quickly."""
+
 _LEVEL = Frame((0.0, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, 1.0, 0.0), (0.0, 0.0, 1.0))
 
 
@@ -57,6 +60,7 @@ class _Maker:
         self.plates: dict[str, Plate] = {}
         self.corners: list[tuple[str, said.Corners]] = []
         self.where = ""
+        self.cutouts = 0
 
     def part(self) -> FoldedPart:
         first = self.recipe.steps[0]
@@ -272,6 +276,12 @@ class _Maker:
     def _places(self, step: said.Hole | said.Slot | said.Opening) -> list[Point]:
         (x, y), (dx, dy) = self._place(step.at), self._place(step.repeat.pitch)
         columns, rows = step.repeat.columns, step.repeat.rows
+        self.cutouts += columns * rows
+        if self.cutouts > _MOST_CUTOUTS:
+            raise InputError(
+                f"the part has {self.cutouts} cutouts, at most {_MOST_CUTOUTS} are made",
+                fix="Repeat it less often",
+            )
         return [(x + i * dx, y + j * dy) for j in range(rows) for i in range(columns)]
 
     @_do.register

@@ -1,0 +1,151 @@
+"""Parts built here from fold recipes."""
+
+from __future__ import annotations
+
+from django.http import HttpResponse
+from django.shortcuts import get_object_or_404
+from drf_spectacular.utils import extend_schema
+from pydantic import BaseModel, ConfigDict
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from kaigata.core.part.recipe import Recipe, sentences, starters
+from kaigata.shop.api.answers import BINARY, answer, download, read
+from kaigata.shop.api.racks import RackLine, rack_line
+from kaigata.shop.models import Order, Part
+from kaigata.shop.services.recipes import begin_recipe, change_recipe, recipe_of
+
+__all__ = ["RecipeFileView", "RecipeView", "StarterView", "StartersView"]
+
+
+class DimensionView(BaseModel):
+    """A named dimension: as it was said, and what it comes to in the recipe's unit."""
+
+    name: str
+    said: str
+    value: float
+
+
+class RecipeAnswer(BaseModel):
+    """A part's recipe, its dimensions worked out and its steps told.
+
+    ``seen`` goes back with a change.
+    """
+
+    recipe: Recipe
+    dimensions: list[DimensionView]
+    sentences: list[str]
+    seen: str
+
+
+class RecipeAsk(BaseModel):
+    """Another recipe, and which one it was made of."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    recipe: Recipe
+    seen: str
+
+
+class StarterAnswer(BaseModel):
+    """A recipe to start from."""
+
+    name: str
+    part: str
+    sentences: list[str]
+
+
+class StarterList(BaseModel):
+    """The recipes to start from, the plainest first."""
+
+    starters: list[StarterAnswer]
+
+
+class StarterAsk(BaseModel):
+    """Which recipe to start from."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    starter: str
+
+
+class RecipeView(APIView):
+    """The recipe of a part that was built here."""
+
+    @extend_schema(responses=RecipeAnswer, operation_id="recipe_show")
+    def get(self, request: Request, part: int) -> Response:
+        """Show the recipe."""
+        return answer(_answer(_part(part)))
+
+    @extend_schema(request=RecipeAsk, responses=RecipeAnswer, operation_id="recipe_change")
+    def put(self, request: Request, part: int) -> Response:
+        """Build the part from a changed recipe."""
+        asked = read(RecipeAsk, request)
+        change_recipe(_part(part), asked.recipe, seen=asked.seen)
+        return answer(_answer(_part(part)))
+
+
+def _part(part: int) -> Part:
+    return get_object_or_404(Part.objects.select_related("source", "line__material"), pk=part)
+
+
+def _answer(part: Part) -> RecipeAnswer:
+    recipe = recipe_of(part)
+    said = {
+        "thickness": recipe.thickness,
+        "inside_radius": "thickness" if recipe.inside_radius is None else recipe.inside_radius,
+        **recipe.dimensions,
+    }
+    return RecipeAnswer(
+        recipe=recipe,
+        dimensions=[
+            DimensionView(
+                name=name,
+                said=said[name] if isinstance(said[name], str) else f"{said[name]:.6g}",
+                value=value,
+            )
+            for name, value in recipe.sizes().known.items()
+        ],
+        sentences=sentences(recipe),
+        seen=part.source_id,
+    )
+
+
+class RecipeFileView(APIView):
+    """A recipe as a file."""
+
+    @extend_schema(responses=BINARY, operation_id="recipe_download")
+    def get(self, request: Request, part: int) -> HttpResponse:
+        """Download the recipe."""
+        known = _part(part)
+        recipe_of(known)
+        content = bytes(known.source.content)
+        return download(content, known.name, "json", "application/json; charset=utf-8")
+
+
+class StartersView(APIView):
+    """The recipes to start from."""
+
+    @extend_schema(responses=StarterList, operation_id="starters_list")
+    def get(self, request: Request) -> Response:
+        """List them, told in sentences."""
+        return answer(
+            StarterList(
+                starters=[
+                    StarterAnswer(name=name, part=recipe.part, sentences=sentences(recipe))
+                    for name, recipe in starters().items()
+                ]
+            )
+        )
+
+
+class StarterView(APIView):
+    """Parts begun from a recipe."""
+
+    @extend_schema(request=StarterAsk, responses={201: RackLine}, operation_id="recipe_begin")
+    def post(self, request: Request, order: int) -> Response:
+        """Put a part onto the rack that is built from a recipe to start from."""
+        known = get_object_or_404(Order, pk=order)
+        line = begin_recipe(known, read(StarterAsk, request).starter)
+        return answer(rack_line(line), 201, about=line.part.name)

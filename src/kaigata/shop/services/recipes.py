@@ -1,0 +1,71 @@
+"""Parts built here: the recipe a part was made from, and changes to it."""
+
+from __future__ import annotations
+
+import json
+
+from django.db import transaction
+
+from kaigata.core.checked import check_document
+from kaigata.core.errors import InputError
+from kaigata.core.part.recipe import Recipe, folded_recipe, starter
+from kaigata.shop.models import Order, OrderLine, Part
+from kaigata.shop.services.conflicts import ChangedMeanwhile
+from kaigata.shop.services.reading import kept, put_on_rack, revise
+
+__all__ = ["begin_recipe", "change_recipe", "recipe_of"]
+
+
+def recipe_of(part: Part) -> Recipe:
+    """Return the recipe a part was made from.
+
+    Raises
+    ------
+    InputError
+        It came as something else.
+    """
+    if not part.source.is_recipe:
+        raise InputError(
+            "the part was not built here", where=part.name, fix="Send a newer file of it instead"
+        )
+    return check_document(json.loads(bytes(part.source.content)), Recipe, where=part.source.name)
+
+
+def begin_recipe(order: Order, name: str) -> OrderLine:
+    """Put a part onto the rack that is built from one of the recipes to start from.
+
+    Raises
+    ------
+    InputError
+        There is no such recipe.
+    """
+    recipe = starter(name)
+    return put_on_rack(order, f"{recipe.part}.json", _written(recipe))
+
+
+@transaction.atomic
+def change_recipe(part: Part, recipe: Recipe, *, seen: str) -> None:
+    """Build a part from another recipe; ``seen`` is the file whose recipe was changed.
+
+    Raises
+    ------
+    InputError
+        The recipe cannot be followed, or the part was not built here; nothing is changed then.
+    ChangedMeanwhile
+        The recipe is no longer the one that was seen.
+    """
+    known = Part.objects.select_for_update().get(pk=part.pk)
+    recipe_of(known)
+    if known.source_id != seen:
+        raise ChangedMeanwhile(
+            f"the recipe of {known.name} was changed meanwhile by somebody else or in another "
+            "window",
+            where=known.name,
+            fix="Look at it as it is now, and change it again where that is still right",
+        )
+    revise(known, kept(known.source.name, _written(recipe)), folded_recipe(recipe))
+
+
+def _written(recipe: Recipe) -> bytes:
+    """Return a recipe as a file: what goes without saying is not said."""
+    return recipe.model_dump_json(exclude_defaults=True, indent=1).encode()

@@ -1,0 +1,162 @@
+"""Parts built here: begun, changed, undone, and changes that cannot be."""
+
+import json
+
+import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
+
+from kaigata.core.part.recipe import starters
+from kaigata.shop.models import Part
+from kaigata.shop.services import reading
+
+JSON = {"content_type": "application/json"}
+
+
+@pytest.fixture
+def begin(client, order):
+    """Begin a part from a recipe and read it at once, as a worker would."""
+
+    def begun(name):
+        answer = client.post(f"/api/orders/{order.pk}/recipes", {"starter": name}, **JSON)
+        assert answer.status_code == 201, answer.json()
+        line = order.lines.get(pk=answer.json()["id"])
+        reading.read_part(line.part.pk, line.part.source.name)
+        return Part.objects.get(pk=line.part.pk)
+
+    return begun
+
+
+def shown(client, part):
+    return client.get(f"/api/parts/{part.pk}/recipe").json()
+
+
+def change_to(client, part, recipe, seen):
+    body = {"recipe": recipe, "seen": seen}
+    return client.put(f"/api/parts/{part.pk}/recipe", body, **JSON)
+
+
+def test_each_recipe_to_start_from_becomes_a_blank_without_findings(client, begin):
+    listed = client.get("/api/recipes").json()["starters"]
+    assert [s["name"] for s in listed] == [*starters()]
+    for name in starters():
+        part = begin(name)
+        assert part.state == "ready"
+        found = client.get(f"/api/parts/{part.pk}/blank").json()["findings"]
+        # The rack has the plain words; which dies the shop has is its own.
+        assert not [f for f in found if f["level"] != "note"], (name, found)
+
+
+def test_a_changed_dimension_makes_the_next_revision(client, begin):
+    part = begin("angle")
+    before = shown(client, part)
+    wide = client.get(f"/api/parts/{part.pk}/blank").json()["width"]
+    sizes = {d["name"]: d for d in before["dimensions"]}
+    assert (sizes["other_leg"]["value"], sizes["inside_radius"]["said"]) == (40, "thickness")
+    assert before["sentences"][0].startswith("Begin with the panel base, length = 200 x one_leg")
+
+    recipe = before["recipe"]
+    recipe["dimensions"]["length"] = "2 * one_leg + 100"
+    answer = change_to(client, part, recipe, before["seen"])
+
+    assert answer.status_code == 200
+    assert {d["name"]: d["value"] for d in answer.json()["dimensions"]}["length"] == 220
+    blank = client.get(f"/api/parts/{part.pk}/blank").json()
+    assert (blank["revision"], blank["width"] - wide) == (2, pytest.approx(20))
+    assert blank["changes"]
+    # Taking it back is the same way: what was there goes back.
+    recipe["dimensions"]["length"] = 200
+    assert change_to(client, part, recipe, answer.json()["seen"]).status_code == 200
+    blank = client.get(f"/api/parts/{part.pk}/blank").json()
+    assert (blank["revision"], blank["width"]) == (3, wide)
+
+
+def test_steps_are_added(client, begin):
+    part = begin("channel")
+    was = shown(client, part)
+    was["recipe"]["steps"].append(
+        {"do": "hole", "panel": "leg-2", "at": [30, 25], "diameter": 9,
+         "repeat": {"columns": 4, "pitch": [80, 0]}}
+    )  # fmt: skip
+    now = change_to(client, part, was["recipe"], was["seen"]).json()
+    assert now["sentences"][-1].startswith("Cut a hole 9 mm across in leg-2 at 30, 25 mm, 4 across")
+    assert len(client.get(f"/api/parts/{part.pk}/blank").json()["holes"]) == 4
+
+
+@pytest.mark.parametrize(
+    ("change", "status", "said"),
+    [
+        ({"dimensions": {"length": "lenght * 2", "one_leg": 60, "other_leg": 40, "turned": 90}},
+         422, "'lenght', which is no dimension"),
+        ({"dimensions": {"length": 200, "one_leg": 60, "other_leg": 2, "turned": 90}},
+         422, "the flange is 2 mm long, of which its bend takes 4 mm"),
+        ({"thickness": 0}, 422, "the thickness is 0 mm"),
+        ({"steps": []}, 400, "not be empty"),
+        ({"colour": "red"}, 400, "not known"),
+    ],
+)  # fmt: skip
+def test_a_change_that_cannot_be_made_changes_nothing(client, begin, change, status, said):
+    part = begin("angle")
+    was = shown(client, part)
+    answer = change_to(client, part, {**was["recipe"], **change}, was["seen"])
+    assert answer.status_code == status
+    assert said in json.dumps(answer.json())
+    assert shown(client, part) == was
+    assert Part.objects.get(pk=part.pk).revision == 1
+
+
+def test_of_two_windows_the_second_is_told(client, begin):
+    part = begin("angle")
+    was = shown(client, part)
+    first = {**was["recipe"], "thickness": 3}
+    assert change_to(client, part, first, was["seen"]).status_code == 200
+    late = change_to(client, part, {**was["recipe"], "thickness": 1}, was["seen"])
+    assert late.status_code == 409
+    assert "changed meanwhile" in late.json()["detail"]
+    assert Part.objects.get(pk=part.pk).thickness == 3
+
+
+def test_the_recipe_comes_back_as_a_file_that_builds_the_same_part(client, order, begin):
+    part = begin("tray")
+    answer = client.get(f"/api/parts/{part.pk}/recipe/file")
+    assert answer["Content-Disposition"] == 'attachment; filename="Tray.json"'
+    # Dropped again, as any file.
+    file = SimpleUploadedFile("again.json", answer.content.replace(b'"Tray"', b'"Again"'))
+    line = client.post(f"/api/orders/{order.pk}/files", {"file": file}).json()
+    again = order.lines.get(pk=line["id"]).part
+    reading.read_part(again.pk, again.source.name)
+    one, two = (client.get(f"/api/parts/{p.pk}/blank").json() for p in (part, again))
+    assert (one["width"], one["height"], one["outer"]) == (
+        two["width"],
+        two["height"],
+        two["outer"],
+    )
+
+
+@pytest.mark.parametrize(
+    ("content", "said"),
+    [
+        (b'{"spacing": 5, "parts": []}', "$.kind is missing"),
+        (b"{", "it is no JSON"),
+        ((b'{"kind": "fold-recipe", "part": "x", "thickness": 1, "steps": [{"do": "panel", '
+         b'"name": "base", "rectangle": [-5, 9]}]}'), "a side of the rectangle is -5 mm"),
+    ],
+)  # fmt: skip
+def test_a_file_that_is_no_recipe_is_refused_with_why(client, order, content, said):
+    file = SimpleUploadedFile("made.json", content)
+    line = client.post(f"/api/orders/{order.pk}/files", {"file": file}).json()
+    part = order.lines.get(pk=line["id"]).part
+    reading.read_part(part.pk, part.source.name)
+    part.refresh_from_db()
+    assert part.state == "refused"
+    assert said in part.what
+    assert part.where.startswith("made.json")
+
+
+def test_what_came_as_a_solid_has_no_recipe(client, order, put):
+    part = put("pump-bracket")
+    answer = client.get(f"/api/parts/{part.pk}/recipe")
+    assert answer.status_code == 422
+    assert "not built here" in answer.json()["detail"]
+    nothing = client.post(f"/api/orders/{order.pk}/recipes", {"starter": "chair"}, **JSON)
+    assert nothing.status_code == 422
+    assert "Known are plate, angle" in nothing.json()["fix"]

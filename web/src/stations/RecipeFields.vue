@@ -1,0 +1,76 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+
+import type { RackLine } from '@/api/types'
+import ProblemNote from '@/shell/ProblemNote.vue'
+import TextField from '@/shell/TextField.vue'
+
+import { ADDABLE, type Step } from './recipeSteps'
+import StepFields from './StepFields.vue'
+import { useRecipe } from './useRecipe'
+
+/** The recipe a part is built from: its dimensions, and its steps as sentences. */
+const props = defineProps<{ line: RackLine }>()
+const { answer, error, refetch, setDimension, setStep, addStep, dropStep } = useRecipe(() => props.line.part)
+const steps = computed(() => answer.value?.recipe.steps ?? [])
+const open = ref<number | null>(null)
+/** A step that is being said and is not in the recipe yet. */
+const draft = ref<Step | null>(null)
+const first = computed(() => (steps.value[0]?.do === 'panel' ? steps.value[0].name : ''))
+const words = (name: string) => name.replaceAll('_', ' ')
+
+function add(): void {
+  if (draft.value) addStep(draft.value)
+  draft.value = null
+}
+
+function drop(i: number): void {
+  open.value = null
+  dropStep(i)
+}
+</script>
+
+<template>
+  <section class="recipe">
+    <ProblemNote v-if="error && !answer" :error="error" @again="refetch" />
+    <template v-if="answer">
+      <h2>Fold recipe <span><a :href="`/api/parts/${line.part}/recipe/file`" download>as a file</a></span></h2>
+      <table class="rows">
+        <thead><tr><th>dimension</th><th>number or formula</th><th>{{ answer.recipe.units }}</th></tr></thead>
+        <tbody>
+          <tr v-for="d in answer.dimensions" :key="d.name">
+            <td>{{ words(d.name) }}</td>
+            <td><TextField class="num" required :model-value="d.said" :label="words(d.name)" @update:model-value="setDimension(d.name, $event)" /></td>
+            <td class="num">{{ Number(d.value.toFixed(3)) }}</td>
+          </tr>
+        </tbody>
+      </table>
+      <ol>
+        <li v-for="(sentence, i) in answer.sentences" :key="i" :class="{ open: open === i }">
+          <button type="button" class="said" :aria-expanded="open === i" @click="open = open === i ? null : i">{{ sentence }}</button>
+          <template v-if="open === i && steps[i]">
+            <StepFields :step="steps[i]" @change="setStep(i, $event)" />
+            <button v-if="i" type="button" class="bare" @click="drop(i)">Take this step out</button>
+          </template>
+        </li>
+      </ol>
+      <div v-if="draft" class="draft">
+        <StepFields :step="draft" @change="draft = $event" />
+        <p class="quiet small">Edges are numbered counter-clockwise from the lower one; of a flange 1 is its bend and 3 the edge across from it. x and y are measured from a panel’s lower left corner, the bend below.</p>
+        <p class="actions"><button type="button" name="add-step" @click="add">Add the step</button> <button type="button" class="bare" @click="draft = null">Leave it</button></p>
+      </div>
+      <p v-else class="adding"><span class="quiet">Add</span> <button v-for="a in ADDABLE" :key="a.title" type="button" class="bare" @click="draft = a.begin(first)">{{ a.title.toLowerCase() }}</button></p>
+    </template>
+  </section>
+</template>
+
+<style scoped>
+td input { width: 132px; padding: 1px 5px; text-align: left; }
+ol { margin: 8px 0 4px; padding-left: 22px; }
+li { margin-bottom: 3px; }
+li::marker { color: var(--quiet); font-family: var(--figures); }
+.said { display: block; width: 100%; padding: 0; border: 0; background: none; text-align: left; color: var(--ink); white-space: normal; line-height: 1.3; }
+.said:hover, .open > .said { color: var(--dye); }
+.adding { display: flex; flex-wrap: wrap; gap: 2px 10px; }
+.draft .actions { margin-top: 6px; }
+</style>

@@ -1,0 +1,115 @@
+import type { Recipe } from '@/api/types'
+
+export type Step = Recipe['steps'][number]
+type Kind = Step['do']
+
+/** A field of a step: where its value stands, what it is called, and what it may be. */
+export interface StepField {
+  path: string
+  title: string
+  kind: 'amount' | 'count' | 'text' | 'edges' | 'corners' | 'choice'
+  choices?: readonly string[]
+  /** What is taken when it is left empty; a field without this cannot be. */
+  empty?: string
+}
+
+const amount = (path: string, title: string, empty?: string): StepField => ({ path, title, kind: 'amount', ...(empty === undefined ? {} : { empty }) })
+const choice = (path: string, title: string, ...choices: string[]): StepField => ({ path, title, kind: 'choice', choices })
+const name: StepField = { path: 'name', title: 'Called', kind: 'text' }
+const panel: StepField = { path: 'panel', title: 'In panel', kind: 'text' }
+const on: StepField = { path: 'on', title: 'On edges', kind: 'edges' }
+const ends = [amount('ends.0', 'Free at its beginning'), amount('ends.1', 'Free at its end')]
+const place = [amount('at.0', 'x of its middle'), amount('at.1', 'y of its middle')]
+const repeat: StepField[] = [
+  { path: 'repeat.columns', title: 'How many across', kind: 'count' },
+  { path: 'repeat.rows', title: 'How many up', kind: 'count' },
+  amount('repeat.pitch.0', 'Apart across'),
+  amount('repeat.pitch.1', 'Apart up'),
+]
+const rectangle = [amount('rectangle.0', 'Width'), amount('rectangle.1', 'Depth')]
+const relief = [choice('relief.kind', 'Relief', 'rectangular', 'round'), amount('relief.width', 'Relief width', 'thickness'), amount('relief.depth', 'Relief depth', 'thickness')]
+
+/** The fields of a step, in the order a person would say them. */
+const FIELDS: Record<Kind, readonly StepField[]> = {
+  panel: [name, ...rectangle],
+  flange: [
+    name, on, amount('length', 'Length'), choice('measured', 'Measured', 'outside', 'inside', 'tangent'),
+    amount('angle', 'Turn, °'), choice('direction', 'Direction', 'up', 'down'),
+    choice('bend', 'Bend and edge', 'inside', 'outside', 'beside'), amount('offset', 'Further out'),
+    ...ends, amount('radius', 'Inside radius', 'as the part'), ...relief,
+  ],
+  hem: [name, on, amount('length', 'Length'), amount('gap', 'Gap'), choice('direction', 'Direction', 'up', 'down'), ...ends],
+  hole: [panel, ...place, amount('diameter', 'Diameter', 'by thread'), { path: 'thread', title: 'Thread', kind: 'text', empty: 'none' }, ...repeat],
+  slot: [panel, ...place, amount('length', 'Length over all'), amount('width', 'Width'), amount('turn', 'Turned by, °'), ...repeat],
+  opening: [panel, ...place, ...rectangle, amount('corner', 'Corner radius'), amount('turn', 'Turned by, °'), ...repeat],
+  corners: [
+    { path: 'of', title: 'Of panel', kind: 'text' }, choice('how', 'How', 'open', 'mitred', 'overlapped'), amount('gap', 'Gap'),
+    choice('relief', 'Relief', 'round', 'square', 'none'), amount('size', 'Relief size', 'thickness'),
+  ],
+  round: [panel, { path: 'corners', title: 'Corners', kind: 'corners', empty: 'all free ones' }, amount('radius', 'Size'), choice('kind', 'How', 'round', 'chamfer')],
+}
+
+/** A step that can be added, what it is called, and how it begins. */
+export const ADDABLE: readonly { title: string; begin: (first: string) => Step }[] = [
+  { title: 'Flange', begin: (first) => ({ do: 'flange', name: 'flange', on: [`${first}.1`], length: 30 }) },
+  { title: 'Hem', begin: (first) => ({ do: 'hem', name: 'hem', on: [`${first}.1`], length: 12 }) },
+  { title: 'Holes', begin: (first) => ({ do: 'hole', panel: first, at: [20, 20], diameter: 8 }) },
+  { title: 'Slots', begin: (first) => ({ do: 'slot', panel: first, at: [30, 30], length: 30, width: 8 }) },
+  { title: 'Openings', begin: (first) => ({ do: 'opening', panel: first, at: [40, 40], rectangle: [40, 30] }) },
+  { title: 'Flange corners', begin: (first) => ({ do: 'corners', of: first, how: 'mitred', gap: 0.5 }) },
+  { title: 'Rounding', begin: (first) => ({ do: 'round', panel: first, radius: 5 }) },
+]
+
+/** The fields of one step: of a shape drawn as an outline there is no width and depth to change. */
+export function fieldsOf(step: Step): readonly StepField[] {
+  const isOutline = 'outline' in step && step.outline
+  return FIELDS[step.do].filter((f) => !(isOutline && f.path.startsWith('rectangle')))
+}
+
+/** What goes without saying. */
+const UNSAID: Record<string, string | number> = {
+  measured: 'outside', angle: 90, direction: 'up', bend: 'inside', offset: 0, 'ends.0': 0, 'ends.1': 0, gap: 0, turn: 0, corner: 0,
+  'repeat.columns': 1, 'repeat.rows': 1, 'repeat.pitch.0': 0, 'repeat.pitch.1': 0, 'relief.kind': 'rectangular', relief: 'round', kind: 'round',
+}
+
+type Value = string | number | null | Value[] | { [key: string]: Value }
+
+/** What a step says at a place, as it is typed; empty where it says nothing. */
+export function saidAt(step: Step, field: StepField): string {
+  let at: unknown = step
+  for (const key of field.path.split('.')) at = (at as Record<string, unknown> | null | undefined)?.[key]
+  if (Array.isArray(at)) return at.join(', ')
+  return String((at as string | number | null | undefined) ?? UNSAID[field.path] ?? '')
+}
+
+/** The value that is typed into a field. A name or formula that makes no sense is the server's to tell. */
+function valueOf(field: StepField, typed: string): Value {
+  const text = typed.trim()
+  const words = text.split(/[\s,]+/).filter((w) => w)
+  if (field.kind === 'edges') return words
+  if (field.kind === 'corners') return words.map(Number)
+  if (!text) return null
+  return field.kind === 'count' || (field.kind === 'amount' && /^-?\d*\.?\d+$/.test(text)) ? Number(text) : text
+}
+
+/** The same tree with a value at a place; what is missing on the way there is made. */
+function withValue(tree: Value | undefined, [key = '', ...rest]: string[], value: Value): Value {
+  if (!key) return value
+  if (/^\d$/.test(key)) {
+    const list = Array.isArray(tree) ? [...tree] : [0, 0]
+    list[Number(key)] = withValue(list[Number(key)], rest, value)
+    return list
+  }
+  const object = (tree ?? {}) as { [key: string]: Value }
+  return { ...object, [key]: withValue(object[key], rest, value) }
+}
+
+/** A step with one field as it was typed. */
+export function withSaid(step: Step, field: StepField, typed: string): Step {
+  const value = valueOf(field, typed)
+  const changed = withValue(step as never, field.path.split('.'), value) as never
+  // A hole is as wide as it is said, or as its thread is drilled.
+  if (field.path === 'thread' && value) return { ...(changed as object), diameter: null } as Step
+  if (field.path === 'diameter' && value) return { ...(changed as object), thread: null } as Step
+  return changed
+}
