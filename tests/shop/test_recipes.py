@@ -52,7 +52,7 @@ def test_a_changed_dimension_makes_the_next_revision(client, begin):
     wide = client.get(f"/api/parts/{part.pk}/blank").json()["width"]
     sizes = {d["name"]: d for d in before["dimensions"]}
     assert (sizes["other_leg"]["value"], sizes["inside_radius"]["said"]) == (40, "thickness")
-    assert before["sentences"][0].startswith("Begin with the panel base, length = 200 x one_leg")
+    assert before["sentences"][0].startswith("Begin with the panel base, 200 (length) x 60 mm")
 
     recipe = before["recipe"]
     recipe["dimensions"]["length"] = "2 * one_leg + 100"

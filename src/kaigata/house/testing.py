@@ -73,15 +73,18 @@ def test(only: list[str]) -> int:
 
 
 def golden() -> int:
-    """Write the API's schema, the client's types and the schema of posts again."""
+    """Write the API's schema, the client's types and the schemas of posts and recipes again."""
     from kaigata.core.cut.posts import post_schema
+    from kaigata.core.part.recipe.document import recipe_schema
 
-    (ROOT / "docs" / "post.schema.json").write_text(post_schema(), encoding="utf-8")
+    docs = ROOT / "docs"
+    (docs / "post.schema.json").write_text(post_schema(), encoding="utf-8")
+    (docs / "recipe.schema.json").write_text(recipe_schema(), encoding="utf-8")
     install_front()
     environment = {**os.environ, "DJANGO_SETTINGS_MODULE": "kaigata.shop.settings"}
     words = [sys.executable, "-m", "kaigata.shop", "spectacular", "--format", "openapi-json",
              "--file", str(SCHEMA)]  # fmt: skip
     subprocess.run(words, cwd=ROOT, env=environment, check=True)
     run_front("run", "client")
-    say("written: docs/post.schema.json, web/src/api/schema.json and schema.d.ts; read the diff")
+    say("written: docs/*.schema.json, web/src/api/schema.json and schema.d.ts; read the diff")
     return 0

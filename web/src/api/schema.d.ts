@@ -1721,6 +1721,19 @@ export interface components {
         /** @enum {string} */
         DwellEnum: "none" | "seconds" | "milliseconds";
         /**
+         * EdgeNameView
+         * @description A free edge of a panel: its number, and its middle on the blank, mm.
+         */
+        EdgeNameView: {
+            /** Number */
+            number: number;
+            /** At */
+            at: [
+                number,
+                number
+            ];
+        };
+        /**
          * EstimateAnswer
          * @description What measurements come to: mean, standard deviation, each alone, and those far off.
          */
@@ -2646,6 +2659,23 @@ export interface components {
             area: number;
         };
         /**
+         * PanelNameView
+         * @description What a recipe calls a panel: the panel it lies in, and where on the blank, mm.
+         */
+        PanelNameView: {
+            /** Name */
+            name: string;
+            /** Panel */
+            panel: number;
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /** Edges */
+            edges: components["schemas"]["EdgeNameView"][];
+        };
+        /**
          * PassDrawing
          * @description A run of the tool as it is drawn; one that goes on belongs to the contour before it.
          */
@@ -3520,12 +3550,14 @@ export interface components {
         };
         /**
          * RecipeAnswer
-         * @description A part's recipe, its dimensions worked out and its steps told.
+         * @description A part's recipe, its dimensions worked out, its steps told and its panels by name.
          *
          *     ``seen`` goes back with a change.
          */
         RecipeAnswer: {
             recipe: components["schemas"]["Recipe"];
+            /** Panels */
+            panels: components["schemas"]["PanelNameView"][];
             /** Dimensions */
             dimensions: components["schemas"]["DimensionView"][];
             /** Sentences */

@@ -25,6 +25,7 @@ export type OrderCard = Schemas['OrderCard']
 export type OrderChange = Partial<Schemas['PatchedOrderChange']>
 export type OrderList = Schemas['OrderList']
 export type Packet = Schemas['PacketAnswer']
+export type PanelName = Schemas['PanelNameView']
 export type People = Schemas['PeopleAnswer']
 export type Person = Schemas['PersonAnswer']
 export type Piece = Schemas['PieceAnswer']

@@ -50,6 +50,7 @@ export class FoldScene {
   private picked: Picked = { bend: null, panel: null }
   private readonly cut = new Plane(new Vector3(-1, 0, 0), 0)
   private readonly pointers = new Pointers()
+  private readonly written = new Set<() => void>()
   private frame = 0
   private radius = 100
   private chosen: Part3 | undefined
@@ -122,6 +123,20 @@ export class FoldScene {
     const home = at ? this.parts.findIndex((part) => covers(part.piece, at)) : -1
     this.pointers.light(at && home >= 0 ? foldPoint(this.pieces, home, [at[0], at[1], 0], this.share) : null, this.radius)
     this.draw()
+  }
+
+  /** Call something after each drawing, for what is written over it; gives back how to end that. */
+  afterDraw(write: () => void): () => void {
+    this.written.add(write)
+    return () => this.written.delete(write)
+  }
+
+  /** Where a place of a panel is drawn, px from the view's upper left corner; null where there is no such panel. */
+  placeOf(panel: number, [x, y]: readonly [number, number]): [number, number] | null {
+    const home = this.pieces.findIndex((p) => p.panel === panel)
+    if (home < 0) return null
+    const q = new Vector3(...foldPoint(this.pieces, home, [x, y, 0], this.share)).project(this.camera)
+    return [((q.x + 1) / 2) * this.host.clientWidth, ((1 - q.y) / 2) * this.host.clientHeight]
   }
 
   /** Cut the view open across an axis at a share of the part's reach; null shows it whole. */
@@ -230,7 +245,10 @@ export class FoldScene {
 
   private draw(): void {
     cancelAnimationFrame(this.frame)
-    this.frame = requestAnimationFrame(() => this.renderer.render(this.scene, this.camera))
+    this.frame = requestAnimationFrame(() => {
+      this.renderer.render(this.scene, this.camera)
+      for (const write of this.written) write()
+    })
   }
 
   private clear(): void {

@@ -3,18 +3,19 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed, onMounted, onScopeDispose, ref, shallowRef, watch } from 'vue'
 
 import { meshQuery } from '@/api/queries'
-import type { Blank } from '@/api/types'
+import type { Blank, PanelName } from '@/api/types'
 import { length } from '@/lib/length'
 import { useSignal } from '@/shell/useSignal'
 import { useSelection } from '@/stores/selection'
 import { useView } from '@/stores/view'
 
 import { inSequence } from './fold'
+import FoldedNames from './FoldedNames.vue'
 import { FoldScene } from './FoldScene'
 import type { Axis } from './section'
 
-const props = defineProps<{ part: number; digest: string; blank?: Blank | undefined }>()
-const emit = defineEmits<{ anchor: [panel: number] }>()
+const props = defineProps<{ part: number; digest: string; blank?: Blank | undefined; names?: PanelName[] | undefined; chosen?: string[] | undefined }>()
+const emit = defineEmits<{ anchor: [panel: number]; name: [name: string] }>()
 const host = ref<HTMLElement | null>(null)
 const scene = shallowRef<FoldScene | null>(null)
 const view = useView()
@@ -115,7 +116,10 @@ onScopeDispose(() => {
 
 <template>
   <div class="folded">
-    <div ref="host" class="host" aria-label="Folded view" @pointermove="move" @pointerdown="press = [$event.clientX, $event.clientY]" @pointerup="release" @pointerleave="selection.hoveredBend = null" />
+    <div class="stage">
+      <div ref="host" class="host" aria-label="Folded view" @pointermove="move" @pointerdown="press = [$event.clientX, $event.clientY]" @pointerup="release" @pointerleave="selection.hoveredBend = null" />
+      <FoldedNames v-if="names && scene" :scene="scene" :names="names" :chosen="chosen ?? []" @pick="emit('name', $event)" />
+    </div>
     <p v-if="readout" class="readout num" data-id="folded-measured">{{ readout }}</p>
     <div class="ways">
       <label><input v-model="view.inSequence" type="checkbox" /> bend by bend</label>
@@ -133,7 +137,8 @@ onScopeDispose(() => {
 
 <style scoped>
 .folded { display: flex; flex-direction: column; width: 100%; height: 100%; min-height: 0; }
-.host { flex: 1; min-height: 0; overflow: hidden; cursor: grab; }
+.stage { position: relative; flex: 1; min-height: 0; overflow: hidden; }
+.host { width: 100%; height: 100%; overflow: hidden; cursor: grab; }
 .readout { position: absolute; left: 14px; top: 34px; padding: 1px 6px; background: var(--paper); color: var(--dye); font-weight: 600; }
 .ways { display: flex; flex-wrap: wrap; align-items: center; gap: 2px 14px; min-height: 24px; padding: 0 14px; color: var(--quiet); font-size: 12.5px; }
 .ways label { display: flex; align-items: center; gap: 5px; white-space: nowrap; }

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, useTemplateRef } from 'vue'
 import { useRouter } from 'vue-router'
 
 import type { OrderCard, RackLine } from '@/api/types'
@@ -30,6 +30,7 @@ const { change, takeOut, makeSets } = useLine()
 const ready = computed(() => (props.line?.state === 'ready' ? props.part : 0))
 const { blank } = useBlank(ready)
 const digest = computed(() => foldDigest(blank.value))
+const recipe = useTemplateRef('recipe')
 
 const asDrawn = computed(() => {
   const d = props.line?.drawn
@@ -74,8 +75,8 @@ async function remove(): Promise<void> {
   <main class="work">
     <template v-if="line && line.state === 'ready'">
       <div class="view">
-        <p class="caption"><b>{{ line.name }}</b> <span class="quiet">folded, as it came · turn it with the mouse</span></p>
-        <FoldedView :part="part" :digest="digest" :blank="blank" />
+        <p class="caption"><b>{{ line.name }}</b> <span class="quiet">folded, as it {{ line.is_recipe ? 'is built' : 'came' }} · turn it with the mouse</span></p>
+        <FoldedView :part="part" :digest="digest" :blank="blank" :names="recipe?.names" :chosen="recipe?.chosen" @name="recipe?.pick($event)" />
       </div>
     </template>
     <div v-else-if="line && line.state === 'reading'" class="empty">
@@ -110,9 +111,9 @@ async function remove(): Promise<void> {
       <div v-if="isSet" class="field"><span>Sets of {{ line.source }}</span><div><NumberField name="sets" whole :min="1" :model-value="sets || null" placeholder="uneven" label="Sets" @update:model-value="setSets" /><p class="quiet small">{{ line.per_set }} of this part in a set</p></div></div>
       <div class="field"><span>Material</span><MaterialField :line="line" /></div>
       <DrawnFields v-if="line.drawn" :line="line" />
-      <RecipeFields v-if="line.is_recipe && line.state === 'ready'" :key="line.part" :line="line" />
+      <RecipeFields ref="recipe" v-if="line.is_recipe && line.state === 'ready'" :key="line.part" :line="line" />
       <dl v-if="line.state === 'ready'" class="facts">
-        <template v-if="!line.drawn"><dt>Thickness, found</dt><dd class="num">{{ length(line.thickness ?? 0, view.units) }}</dd><dd class="unit">{{ view.units }}</dd></template>
+        <template v-if="!line.drawn && !line.is_recipe"><dt>Thickness, found</dt><dd class="num">{{ length(line.thickness ?? 0, view.units) }}</dd><dd class="unit">{{ view.units }}</dd></template>
         <dt>Blank</dt><dd class="num">{{ length(line.width ?? 0, view.units) }} × {{ length(line.height ?? 0, view.units) }}</dd><dd class="unit">{{ view.units }}</dd>
         <template v-if="blank"><dt>Bends</dt><dd class="num">{{ blank.bends.length }}</dd><dd /></template>
         <template v-if="blank"><dt>Panels</dt><dd class="num">{{ blank.panels.length }}</dd><dd /></template>

@@ -1,11 +1,11 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 
 import type { RackLine } from '@/api/types'
 import ProblemNote from '@/shell/ProblemNote.vue'
 import TextField from '@/shell/TextField.vue'
 
-import { ADDABLE, type Step } from './recipeSteps'
+import { ADDABLE, namesOf, withName, type Step } from './recipeSteps'
 import StepFields from './StepFields.vue'
 import { useRecipe } from './useRecipe'
 
@@ -16,13 +16,34 @@ const steps = computed(() => answer.value?.recipe.steps ?? [])
 const open = ref<number | null>(null)
 /** A step that is being said and is not in the recipe yet. */
 const draft = ref<Step | null>(null)
-const first = computed(() => (steps.value[0]?.do === 'panel' ? steps.value[0].name : ''))
+const toggle = (i: number) => {
+  draft.value = null
+  open.value = open.value === i ? null : i
+}
+const begin = (step: Step) => {
+  open.value = null
+  draft.value = step
+}
+const first = computed(() => answer.value?.panels[0]?.name ?? '')
+const firstEdge = computed(() => answer.value?.panels.flatMap((p) => p.edges.map((e) => `${p.name}.${e.number}`))[0] ?? `${first.value}.1`)
 const words = (name: string) => name.replaceAll('_', ' ')
 
-function add(): void {
-  if (draft.value) addStep(draft.value)
-  draft.value = null
+/** While a step is being said its panels and edges are named in the folded view, and can be clicked there. */
+const said = computed(() => draft.value ?? (open.value === null ? undefined : steps.value[open.value]))
+const names = computed(() => (said.value ? answer.value?.panels : undefined))
+const chosen = computed(() => (said.value ? namesOf(said.value) : []))
+
+function pick(name: string): void {
+  if (!said.value) return
+  const changed = withName(said.value, name)
+  if (changed === said.value) return
+  if (draft.value) draft.value = changed
+  else if (open.value !== null) setStep(open.value, changed)
 }
+defineExpose({ names, chosen, pick })
+
+// A step that the part has no room for stays to be mended.
+watch(() => steps.value.length, () => (draft.value = null))
 
 function drop(i: number): void {
   open.value = null
@@ -47,7 +68,7 @@ function drop(i: number): void {
       </table>
       <ol>
         <li v-for="(sentence, i) in answer.sentences" :key="i" :class="{ open: open === i }">
-          <button type="button" class="said" :aria-expanded="open === i" @click="open = open === i ? null : i">{{ sentence }}</button>
+          <button type="button" class="said" :aria-expanded="open === i" @click="toggle(i)">{{ sentence }}</button>
           <template v-if="open === i && steps[i]">
             <StepFields :step="steps[i]" @change="setStep(i, $event)" />
             <button v-if="i" type="button" class="bare" @click="drop(i)">Take this step out</button>
@@ -56,10 +77,10 @@ function drop(i: number): void {
       </ol>
       <div v-if="draft" class="draft">
         <StepFields :step="draft" @change="draft = $event" />
-        <p class="quiet small">Edges are numbered counter-clockwise from the lower one; of a flange 1 is its bend and 3 the edge across from it. x and y are measured from a panel’s lower left corner, the bend below.</p>
-        <p class="actions"><button type="button" name="add-step" @click="add">Add the step</button> <button type="button" class="bare" @click="draft = null">Leave it</button></p>
+        <p class="quiet small">Click a panel or an edge in the view to name it. x and y are measured from a panel’s lower left corner; of a flange the bend lies below.</p>
+        <p class="actions"><button type="button" name="add-step" @click="addStep(draft)">Add the step</button> <button type="button" class="bare" @click="draft = null">Leave it</button></p>
       </div>
-      <p v-else class="adding"><span class="quiet">Add</span> <button v-for="a in ADDABLE" :key="a.title" type="button" class="bare" @click="draft = a.begin(first)">{{ a.title.toLowerCase() }}</button></p>
+      <p v-else class="adding"><span class="quiet">Add</span> <button v-for="a in ADDABLE" :key="a.title" type="button" class="bare" @click="begin(a.begin(first, firstEdge))">{{ a.title.toLowerCase() }}</button></p>
     </template>
   </section>
 </template>
@@ -69,7 +90,7 @@ td input { width: 132px; padding: 1px 5px; text-align: left; }
 ol { margin: 8px 0 4px; padding-left: 22px; }
 li { margin-bottom: 3px; }
 li::marker { color: var(--quiet); font-family: var(--figures); }
-.said { display: block; width: 100%; padding: 0; border: 0; background: none; text-align: left; color: var(--ink); white-space: normal; line-height: 1.3; }
+.said { display: block; width: 100%; padding: 0; border: 0; background: none; text-align: left; color: var(--ink); white-space: normal; line-height: 1.3; font-weight: 400; }
 .said:hover, .open > .said { color: var(--dye); }
 .adding { display: flex; flex-wrap: wrap; gap: 2px 10px; }
 .draft .actions { margin-top: 6px; }

@@ -49,10 +49,10 @@ const FIELDS: Record<Kind, readonly StepField[]> = {
   round: [panel, { path: 'corners', title: 'Corners', kind: 'corners', empty: 'all free ones' }, amount('radius', 'Size'), choice('kind', 'How', 'round', 'chamfer')],
 }
 
-/** A step that can be added, what it is called, and how it begins. */
-export const ADDABLE: readonly { title: string; begin: (first: string) => Step }[] = [
-  { title: 'Flange', begin: (first) => ({ do: 'flange', name: 'flange', on: [`${first}.1`], length: 30 }) },
-  { title: 'Hem', begin: (first) => ({ do: 'hem', name: 'hem', on: [`${first}.1`], length: 12 }) },
+/** A step that can be added, what it is called, and how it begins: on the first panel, or the first free edge. */
+export const ADDABLE: readonly { title: string; begin: (first: string, edge: string) => Step }[] = [
+  { title: 'Flange', begin: (_, edge) => ({ do: 'flange', name: 'flange', on: [edge], length: 30 }) },
+  { title: 'Hem', begin: (_, edge) => ({ do: 'hem', name: 'hem', on: [edge], length: 12 }) },
   { title: 'Holes', begin: (first) => ({ do: 'hole', panel: first, at: [20, 20], diameter: 8 }) },
   { title: 'Slots', begin: (first) => ({ do: 'slot', panel: first, at: [30, 30], length: 30, width: 8 }) },
   { title: 'Openings', begin: (first) => ({ do: 'opening', panel: first, at: [40, 40], rectangle: [40, 30] }) },
@@ -112,4 +112,24 @@ export function withSaid(step: Step, field: StepField, typed: string): Step {
   if (field.path === 'thread' && value) return { ...(changed as object), diameter: null } as Step
   if (field.path === 'diameter' && value) return { ...(changed as object), thread: null } as Step
   return changed
+}
+
+/** The panel or edges a step is on, as the view names them. */
+export function namesOf(step: Step): string[] {
+  if ('on' in step) return step.on
+  if ('panel' in step) return [step.panel]
+  return 'of' in step ? [step.of] : []
+}
+
+/** A step with what was clicked in the view: a panel, or an edge (PANEL.N), that is added or taken away. */
+export function withName(step: Step, clicked: string): Step {
+  const isEdge = clicked.includes('.')
+  if ('on' in step && isEdge) {
+    const others = step.on.filter((e) => e !== clicked)
+    if (others.length === step.on.length) return { ...step, on: [...others, clicked] }
+    return others.length ? { ...step, on: others } : step
+  }
+  const panel = clicked.split('.')[0] ?? ''
+  if ('panel' in step) return { ...step, panel }
+  return 'of' in step ? { ...step, of: panel } : step
 }

@@ -14,7 +14,12 @@ from kaigata.core.part.recipe import Recipe, sentences, starters
 from kaigata.shop.api.answers import BINARY, answer, download, read
 from kaigata.shop.api.racks import RackLine, rack_line
 from kaigata.shop.models import Order, Part
-from kaigata.shop.services.recipes import begin_recipe, change_recipe, recipe_of
+from kaigata.shop.services.recipes import (
+    begin_recipe,
+    change_recipe,
+    panel_names,
+    recipe_of,
+)
 
 __all__ = ["RecipeFileView", "RecipeView", "StarterView", "StartersView"]
 
@@ -27,13 +32,30 @@ class DimensionView(BaseModel):
     value: float
 
 
+class EdgeNameView(BaseModel):
+    """A free edge of a panel: its number, and its middle on the blank, mm."""
+
+    number: int
+    at: tuple[float, float]
+
+
+class PanelNameView(BaseModel):
+    """What a recipe calls a panel: the panel it lies in, and where on the blank, mm."""
+
+    name: str
+    panel: int
+    at: tuple[float, float]
+    edges: list[EdgeNameView]
+
+
 class RecipeAnswer(BaseModel):
-    """A part's recipe, its dimensions worked out and its steps told.
+    """A part's recipe, its dimensions worked out, its steps told and its panels by name.
 
     ``seen`` goes back with a change.
     """
 
     recipe: Recipe
+    panels: list[PanelNameView]
     dimensions: list[DimensionView]
     sentences: list[str]
     seen: str
@@ -87,7 +109,9 @@ class RecipeView(APIView):
 
 
 def _part(part: int) -> Part:
-    return get_object_or_404(Part.objects.select_related("source", "line__material"), pk=part)
+    return get_object_or_404(
+        Part.objects.select_related("source", "line__material", "blank"), pk=part
+    )
 
 
 def _answer(part: Part) -> RecipeAnswer:
@@ -106,6 +130,15 @@ def _answer(part: Part) -> RecipeAnswer:
                 value=value,
             )
             for name, value in recipe.sizes().known.items()
+        ],
+        panels=[
+            PanelNameView(
+                name=n.name,
+                panel=n.panel,
+                at=n.at,
+                edges=[EdgeNameView(number=number, at=at) for number, at in n.edges],
+            )
+            for n in panel_names(part, recipe)
         ],
         sentences=sentences(recipe),
         seen=part.source_id,

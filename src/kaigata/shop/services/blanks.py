@@ -39,6 +39,7 @@ __all__ = [
     "chart_has_moved",
     "document_of",
     "face_up_of",
+    "flat_of",
     "mass_of",
     "mesh_of",
     "state_of",
@@ -93,7 +94,7 @@ def unfold_part(
     change = change or BlankChange()
     kept = Blank.objects.select_for_update().filter(part=part).first() or Blank(part=part)
     folded = folded_of(part)
-    shown = _flat(kept, was or folded) if kept.document else None
+    shown = flat_of(kept, was or folded) if kept.document else None
     same = matched(was, folded) if was else Matches.all_of(folded)
     _apply(kept, part, change)
     if part.drawn is not None:
@@ -102,7 +103,7 @@ def unfold_part(
         _apply_to_bend(kept, folded, change)
     if was and shown:
         _lay_as_before(kept, shown, folded, same)
-    flat = _flat(kept, folded)
+    flat = flat_of(kept, folded)
     to_flat = motion_between(shown, flat, same) if shown else None
     if shown:
         kept.corners = [
@@ -143,7 +144,7 @@ def _lay_as_before(kept: Blank, shown: FlatBlank, folded: FoldedPart, same: Matc
     kept.anchor = anchor.place + 1 if anchor else 1
     if any(match.motion.mirrored for match in same.panels.values()):
         kept.is_turned_over = not kept.is_turned_over
-    laid = motion_between(shown, _flat(kept, folded), same)
+    laid = motion_between(shown, flat_of(kept, folded), same)
     if laid:
         kept.turn = round(kept.turn - math.degrees(math.atan2(laid.sin, laid.cos)), 6) % 360
 
@@ -156,7 +157,8 @@ def _carry_previous(kept: Blank, shift_before: list[float], to_flat: Motion) -> 
     kept.previous = moved.model_dump(mode="json")
 
 
-def _flat(kept: Blank, folded: FoldedPart) -> FlatBlank:
+def flat_of(kept: Blank, folded: FoldedPart) -> FlatBlank:
+    """Return the flat as a part is unfolded now, before its corners are treated."""
     return unfold(
         folded,
         takes=takes_of(kept, folded),

@@ -17,7 +17,7 @@ from kaigata.core.intake.recognise import folded_part
 from kaigata.core.metal.allowance import bend_deduction
 from kaigata.core.metal.charts import constant_chart
 from kaigata.core.metal.limits import Limits
-from kaigata.core.part.recipe import Recipe, folded_recipe, starter, starters
+from kaigata.core.part.recipe import Recipe, built_recipe, folded_recipe, starter, starters
 from kaigata.core.plane.tolerance import LENGTH
 from tests.solids import folded_solid, volume, write_step
 
@@ -251,6 +251,26 @@ def test_other_dimensions_make_another_part():
     assert later[1] - first[1] == pytest.approx(15 - thin + DEDUCTION)
 
 
+def test_panels_and_free_edges_keep_their_names():
+    built = built_recipe(
+        recipe(
+            {**WALLS, "on": ["base.1", "base.3"]},
+            flange(name="tab", on=["base.2"], length=20, angle=0, ends=[20, 20]),
+        )
+    )
+    names = {n.name: n for n in built.names}
+    assert {n: [e.number for e in p.edges] for n, p in names.items()} == {
+        "base": [2, 4], "wall-1": [2, 3, 4], "wall-2": [2, 3, 4], "tab": [2, 3, 4],
+    }  # fmt: skip
+    # What goes on in the plane of a panel lies in it.
+    assert names["tab"].panel == names["base"].panel == 0
+    ends = [e.at for e in names["tab"].edges]
+    assert ends[1] == pytest.approx((120, 30))
+    # The far edge of a wall stands 30 high.
+    wall = built.part.panels[names["wall-1"].panel]
+    assert wall.space(names["wall-1"].edges[1].at)[2] == pytest.approx(30 - 2)
+
+
 @pytest.mark.parametrize("name", starters())
 def test_what_to_start_from_is_sound(name):
     part = folded_recipe(starter(name))
@@ -261,22 +281,22 @@ def test_what_to_start_from_is_sound(name):
 @pytest.mark.parametrize(
     ("steps", "said"),
     [
-        ([flange(on=["lid.1"])], r"steps\[1\] \(flange\): there is no panel 'lid' yet; .* base"),
+        ([flange(on=["lid.1"])], r"step 2 \(flange\): there is no panel 'lid' yet; .* base"),
         ([flange(on=["base.5"])], r"base has no edge 5 for a flange, it has 4"),
         ([flange(), flange(on=["side.1"])], r"side has no edge 1 .* its own bend"),
         ([flange(), flange(on=["base.1"])], r"there is a panel 'side' already"),
         ([flange(length=3)], r"the flange is 3 mm long, of which its bend takes 4 mm"),
         ([flange(ends=[30, 40])], r"edge 2 of base is 60 mm long, of which 70 mm are left free"),
         ([flange(angle=190)], r"the angle is 190"),
-        ([flange(length="x + 1")], r"steps\[1\] \(flange\): the formula 'x \+ 1' names 'x'"),
+        ([flange(length="x + 1")], r"step 2 \(flange\): the formula 'x \+ 1' names 'x'"),
         ([flange(), {**flange(), "name": "more"}], r"overlaps another flange on edge 2 .* 60 mm"),
         ([flange(ends=[10, 0], relief={"width": 0})], r"4 mm inside the edge .* tear"),
         ([flange(ends=[1, 0])], r"edge 2 of base has no room for it: 1 mm are wanting"),
         ([{"do": "hole", "panel": "base", "at": [99, 30], "diameter": 8}],
-         r"steps\[1\] \(hole\): the hole reaches out of the part at .* of base"),
+         r"step 2 \(hole\): the hole reaches out of the part at .* of base"),
         ([{"do": "hole", "panel": "base", "at": [20, 30], "diameter": 8},
           {"do": "slot", "panel": "base", "at": [24, 30], "length": 9, "width": 4}],
-         r"steps\[2\] \(slot\): the hole runs into steps\[1\] \(hole\) at"),
+         r"step 3 \(slot\): the hole runs into step 2 \(hole\) at"),
         ([{"do": "hole", "panel": "base", "at": [20, 30]}], r"no one size"),
         ([{"do": "hole", "panel": "base", "at": [20, 30], "thread": "M7"}], r"'M7' is not known"),
         ([{"do": "slot", "panel": "base", "at": [20, 30], "length": 3, "width": 4}],
@@ -286,7 +306,7 @@ def test_what_to_start_from_is_sound(name):
         ([{"do": "corners", "of": "base", "how": "open"}], r"no two flanges of base meet"),
         ([{"do": "round", "panel": "base", "corners": [5], "radius": 1}], r"no corner 5"),
         ([{"do": "round", "panel": "base", "radius": 40}],
-         r"steps\[1\] \(round\): corner 2 of base has 20 mm of edge left, .* takes 40 mm"),
+         r"step 2 \(round\): corner 2 of base has 20 mm of edge left, .* takes 40 mm"),
         ([flange(), {"do": "round", "panel": "base", "corners": [1], "radius": 4}],
          r"corner 1 of base lies at a bend"),
         ([PANEL], r"there is a first panel already"),

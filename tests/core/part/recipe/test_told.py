@@ -80,7 +80,8 @@ def test_each_step_is_a_sentence():
             {"do": "flange", "name": "wall", "on": ["base.1", "base.3"], "length": "width / 4",
              "angle": 60, "measured": "inside", "bend": "beside", "offset": 2, "ends": [5, 0],
              "radius": 3, "direction": "down"},
-            {"do": "flange", "name": "tab", "on": ["wall-1.3"], "length": 10, "angle": 0},
+            {"do": "flange", "name": "tab", "on": ["wall-1.3", "wall-2.3"], "length": 10,
+             "angle": 0},
             {"do": "hem", "name": "hem", "on": ["base.2"], "length": 8},
             {"do": "hem", "name": "rim", "on": ["base.4"], "length": 8, "gap": 1},
             {"do": "hole", "panel": "base", "at": [10, 20], "thread": "M5",
@@ -95,17 +96,17 @@ def test_each_step_is_a_sentence():
         )
     )  # fmt: skip
     assert told == [
-        "Begin with the panel base, width = 100 x 60 mm.",
+        "Begin with the panel base, 100 (width) x 60 mm.",
         (
-            "Fold the flange wall down on edges 1 and 3 of base by 60 degrees, width / 4 = 25 mm "
-            "long measured inside, the bend beside the edge and 2 mm further out, inside radius "
-            "3 mm, 5 and 0 mm of the edge left free."
+            "Fold the flange wall down on edges 1 and 3 of base by 60 degrees, 25 mm "
+            "(width / 4) long measured inside, the bend beside the edge and 2 mm further out, "
+            "inside radius 3 mm, 5 and 0 mm of the edge left free."
         ),
-        "Let the panel tab go on from edge 3 of wall-1 by 10 mm.",
+        "Let the panel tab go on from edge 3 of wall-1 and wall-2 by 10 mm.",
         "Turn the hem hem up on edge 2 of base, 8 mm long, closed.",
         "Turn the hem rim up on edge 4 of base, 8 mm long, open by 1 mm.",
         "Cut a hole tapped M5 in base at 10, 20 mm, 3 across by 2 up, 20 and 15 mm apart.",
-        "Cut a hole width / 10 = 10 mm across in base at 10, 20 mm.",
+        "Cut a hole 10 mm (width / 10) across in base at 10, 20 mm.",
         "Cut a slot 20 x 6 mm turned by 45 degrees in base at 10, 20 mm.",
         "Cut an opening, 9 x 8 mm with corners of radius 2 mm, in base at 1, 2 mm.",
         (

@@ -7,8 +7,16 @@ steps, and ``starters`` holds recipes to start from.
 """
 
 from kaigata.core.part.recipe.document import Recipe, read_recipe
-from kaigata.core.part.recipe.making import folded_recipe
+from kaigata.core.part.recipe.making import built_recipe, folded_recipe
 from kaigata.core.part.recipe.sentences import sentences
 from kaigata.core.part.recipe.starters import starter, starters
 
-__all__ = ["Recipe", "folded_recipe", "read_recipe", "sentences", "starter", "starters"]
+__all__ = [
+    "Recipe",
+    "built_recipe",
+    "folded_recipe",
+    "read_recipe",
+    "sentences",
+    "starter",
+    "starters",
+]

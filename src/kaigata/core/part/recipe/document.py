@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from pathlib import Path
 from typing import Annotated, Literal, TypeAlias
 
@@ -25,6 +26,7 @@ __all__ = [
     "Slot",
     "Step",
     "read_recipe",
+    "recipe_schema",
 ]
 
 Text = Annotated[str, StringConstraints(min_length=1, max_length=60, strip_whitespace=True)]
@@ -246,6 +248,11 @@ class Recipe(_Model):
                 fix="Give it another name",
             )
         return Dimensions({**sheet, **self.dimensions}, unit=self.units)
+
+
+def recipe_schema() -> str:
+    """Return the JSON schema of a recipe."""
+    return json.dumps(Recipe.model_json_schema(), indent=1) + "\n"
 
 
 def read_recipe(path: Path) -> Recipe:

@@ -10,14 +10,41 @@ from dataclasses import dataclass, replace
 from kaigata.core.errors import InputError
 from kaigata.core.part.folded import Bend, Feature, FoldedPart, Frame, Panel, PieceEdge
 from kaigata.core.part.recipe.outline import AtBend, Side, Span, outline
-from kaigata.core.part.recipe.plates import Plate
+from kaigata.core.part.recipe.plates import Flange, Plate
 from kaigata.core.plane import Contour, Motion, Point, Region, Segment
 from kaigata.core.plane.region import require_sound
+from kaigata.core.plane.tolerance import CHORD
 
-__all__ = ["folded_plates"]
+__all__ = ["Folded", "NamedEdge", "NamedPanel", "folded_plates"]
 
 
-def folded_plates(base: Plate, *, name: str, thickness: float) -> FoldedPart:
+@dataclass(frozen=True, slots=True)
+class NamedEdge:
+    """A free edge: its number in its plate, and its middle in the panel's frame, mm."""
+
+    number: int
+    at: Point
+
+
+@dataclass(frozen=True, slots=True)
+class NamedPanel:
+    """What a plate has become: its name, its panel's place in the part, its middle and edges."""
+
+    name: str
+    panel: int
+    at: Point
+    edges: tuple[NamedEdge, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Folded:
+    """A folded part, and which of its panels a recipe calls what."""
+
+    part: FoldedPart
+    names: tuple[NamedPanel, ...]
+
+
+def folded_plates(base: Plate, *, name: str, thickness: float) -> Folded:
     """Return the folded part that a first panel and all that hangs on it make.
 
     Raises
@@ -25,7 +52,7 @@ def folded_plates(base: Plate, *, name: str, thickness: float) -> FoldedPart:
     InputError
         An outline crosses itself, or what is cut out does not lie in its panel.
     """
-    return _Folder(base, name, thickness).part()
+    return _Folder(base, name, thickness).folded()
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,16 +69,24 @@ class _Folder:
         self.name, self.thickness = name, thickness
         self.numbers = itertools.count(1)
         self.bends: list[Bend] = []
-        self.panels: list[tuple[Panel, list[Feature]]] = []
+        self.panels: list[tuple[Panel, list[Feature], list[NamedPanel]]] = []
         self.left: list[tuple[Plate, Span | None, int]] = [(base, None, 0)]
 
-    def part(self) -> FoldedPart:
+    def folded(self) -> Folded:
         for plate, own, number in self.left:
             self._panel(plate, own, number)
         self.panels.sort(key=lambda p: -round(p[0].area, 3))
-        features = [replace(f, piece=i) for i, (_, marks) in enumerate(self.panels) for f in marks]
-        panels = tuple(p for p, _ in self.panels)
-        return FoldedPart(self.name, self.thickness, panels, tuple(self.bends), tuple(features))
+        part = FoldedPart(
+            self.name,
+            self.thickness,
+            tuple(panel for panel, _, _ in self.panels),
+            tuple(self.bends),
+            tuple(
+                replace(f, piece=i) for i, (_, marks, _) in enumerate(self.panels) for f in marks
+            ),
+        )
+        names = [replace(n, panel=i) for i, (_, _, names) in enumerate(self.panels) for n in names]
+        return Folded(part, tuple(names))
 
     def _panel(self, plate: Plate, own: Span | None, number: int) -> None:
         flat = self._in_plane(outline(plate, own), plate, Motion())
@@ -77,7 +112,8 @@ class _Folder:
             for p in parts
             for at, drill, thread in p.plate.threads
         ]
-        self.panels.append((Panel(edges=tuple(edges), frame=plate.frame), marks))
+        names = [_named(p.plate, p.motion, flat) for p in parts]
+        self.panels.append((Panel(edges=tuple(edges), frame=plate.frame), marks, names))
 
     def _in_plane(self, sides: list[Side], plate: Plate, motion: Motion) -> list[_Piece]:
         """Return an outline, that of a flange that goes on in its plane in place of its edge."""
@@ -104,6 +140,25 @@ class _Folder:
         self.bends.append(_bend(plate, bend, numbers, self.thickness))
         self.left.append((bend.flange, _beyond(bend), numbers[1]))
         return numbers[0]
+
+
+def _named(plate: Plate, motion: Motion, flat: list[_Piece]) -> NamedPanel:
+    """Return where a plate and its free edges lie in its panel."""
+    own = [p.side for p in flat if p.plate is plate]
+    middle = Contour.of_segments([s.run for s in own]).polygon(CHORD).convex_hull.centroid
+    # What is left beside a bend that takes a whole edge is no edge to hang something on.
+    taken = {f.joint.edge for f in plate.hung if f.joint.reaches_start and f.joint.reaches_end}
+    taken |= {0} if isinstance(plate, Flange) else set()
+    free: dict[int, Segment] = {}
+    for s in own:
+        if s.edge is not None and s.bend is None and s.edge not in taken:
+            free[s.edge] = max(s.run, free.get(s.edge, s.run), key=lambda run: run.length)
+    return NamedPanel(
+        name=plate.name,
+        panel=0,
+        at=motion.point((middle.x, middle.y)),
+        edges=tuple(NamedEdge(n + 1, motion.point(free[n].at(0.5))) for n in sorted(free)),
+    )
 
 
 def _beyond(bend: AtBend) -> Span:

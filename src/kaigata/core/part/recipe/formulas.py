@@ -59,6 +59,11 @@ class Dimensions:
     InputError
         A formula cannot be read, names what is not there, or rests on itself.
 
+    Attributes
+    ----------
+    known : dict of str to float
+        What each comes to, in the order given.
+
     Examples
     --------
     >>> sizes = Dimensions({"depth": "width / 2 - 1 in", "width": 100}, unit="mm")
@@ -68,15 +73,9 @@ class Dimensions:
 
     def __init__(self, given: Mapping[str, Amount], *, unit: str) -> None:
         self._given, self._unit = given, unit
-        self._known: dict[str, float] = {}
+        self._worked: dict[str, float] = {}
         self._open: list[str] = []
-        for name in given:
-            self._named(name)
-
-    @property
-    def known(self) -> Mapping[str, float]:
-        """The dimensions by name, in the recipe's unit."""
-        return self._known
+        self.known = {name: self._named(name) for name in given}
 
     def value(self, amount: Amount) -> float:
         """Return an amount in the recipe's unit (an angle: in degrees).
@@ -112,7 +111,7 @@ class Dimensions:
         return repr(share * MM["in" if found["unit"] == '"' else found["unit"]] / MM[self._unit])
 
     def _named(self, name: str) -> float:
-        if name not in self._known:
+        if name not in self._worked:
             if name in self._open:
                 chain = " -> ".join([*self._open[self._open.index(name) :], name])
                 raise InputError(
@@ -121,9 +120,9 @@ class Dimensions:
                     fix="Give one of them as a number",
                 )
             self._open.append(name)
-            self._known[name] = self.value(self._given[name])
+            self._worked[name] = self.value(self._given[name])
             self._open.pop()
-        return self._known[name]
+        return self._worked[name]
 
     def _worked_out(self, node: ast.expr, text: str) -> float:
         match node:

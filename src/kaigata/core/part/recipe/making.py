@@ -9,7 +9,7 @@ from kaigata.core.errors import InputError
 from kaigata.core.metal.threads import TAP_DRILLS
 from kaigata.core.part.folded import FoldedPart, Frame
 from kaigata.core.part.recipe import document as said
-from kaigata.core.part.recipe.fold import folded_plates
+from kaigata.core.part.recipe.fold import Folded, folded_plates
 from kaigata.core.part.recipe.formulas import Amount
 from kaigata.core.part.recipe.mitres import meeting_pairs, mitre, overlap
 from kaigata.core.part.recipe.plates import (
@@ -27,7 +27,7 @@ from kaigata.core.plane.contour import require_simple
 from kaigata.core.plane.segment import bulge_of_sweep
 from kaigata.core.plane.tolerance import LENGTH
 
-__all__ = ["folded_recipe"]
+__all__ = ["built_recipe", "folded_recipe"]
 
 _MOST_CUTOUTS = 20_000
 """Cutouts of one part: rows and columns multiply quickly."""
@@ -36,7 +36,12 @@ _LEVEL = Frame((0.0, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, 1.0, 0.0), (0.0, 0.0, 1.0
 
 
 def folded_recipe(recipe: said.Recipe) -> FoldedPart:
-    """Return the folded part a recipe tells of.
+    """Return the folded part a recipe tells of: ``built_recipe`` without the names."""
+    return built_recipe(recipe).part
+
+
+def built_recipe(recipe: said.Recipe) -> Folded:
+    """Return the folded part a recipe tells of, with the names of its panels.
 
     The first panel lies in the plane z = 0, its seen side up.
 
@@ -45,7 +50,7 @@ def folded_recipe(recipe: said.Recipe) -> FoldedPart:
     InputError
         A step cannot be done; the text says which, what is wrong and how to mend it.
     """
-    return _Maker(recipe).part()
+    return _Maker(recipe).folded()
 
 
 class _Maker:
@@ -62,19 +67,19 @@ class _Maker:
         self.where = ""
         self.cutouts = 0
 
-    def part(self) -> FoldedPart:
+    def folded(self) -> Folded:
         first = self.recipe.steps[0]
         if not isinstance(first, said.Panel):
             raise InputError(
-                "the first step makes no panel", where="steps[0]", fix="Begin with a panel"
+                "the first step makes no panel", where="step 1", fix="Begin with a panel"
             )
-        for i, step in enumerate(self.recipe.steps):
-            self.where = f"steps[{i}] ({step.do})"
+        for i, step in enumerate(self.recipe.steps, start=1):
+            self.where = f"step {i} ({step.do})"
             try:
                 self._do(step)
             except InputError as error:
                 raise (
-                    error if error.where.startswith("steps[") else error.at(self.where)
+                    error if error.where.startswith("step ") else error.at(self.where)
                 ) from None
         for where, corners in self.corners:
             self.where = where

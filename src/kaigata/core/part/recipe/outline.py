@@ -37,13 +37,13 @@ class AtBend:
 class Side:
     """A piece of an outline, in the plate's coordinates.
 
-    ``bend`` is the bend that begins there, on a flange the one it hangs on itself; ``ends`` the
-    corner of the outline as said that the piece ends in, by its place.
+    ``bend`` is the bend that begins there, on a flange the one it hangs on itself; ``edge`` the
+    edge of the outline as said that it is of, by its place; None of a relief or a rounding.
     """
 
     run: Segment
     bend: AtBend | None = None
-    ends: int | None = None
+    edge: int | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -82,10 +82,7 @@ def outline(plate: Plate, own: Span | None = None) -> list[Side]:
         start, end = _between_reliefs(plate, i, runs, (corners[i - 1], corners[i]))
         if sides and i - 1 in plate.reliefs:
             sides += _corner_relief(plate, i - 1, sides[-1].run.end, start)
-        made = list(_along(plate, i, runs, (start, end)))
-        if made:
-            made[-1] = replace(made[-1], ends=i)
-        sides += made
+        sides += [replace(side, edge=i) for side in _along(plate, i, runs, (start, end))]
     if len(edges) - 1 in plate.reliefs:
         sides += _corner_relief(plate, len(edges) - 1, sides[-1].run.end, sides[0].run.start)
     return list(_rounded(plate, sides))
@@ -341,9 +338,9 @@ def _rounded(plate: Plate, sides: Sequence[Side]) -> list[Side]:
     """Return the outline with corners rounded or chamfered as said."""
     out = list(sides)
     for corner, rounding in sorted(plate.rounds.items()):
-        i = next((i for i, s in enumerate(out) if s.ends == corner), 0)
+        i = max((i for i, s in enumerate(out) if s.edge == corner), default=0)
         before, after = out[i], out[(i + 1) % len(out)]
-        if before.ends != corner or _is_taken(before) or _is_taken(after):
+        if before.edge != corner or _is_taken(before) or _is_taken(after):
             if not rounding.is_chosen:
                 continue
             raise InputError(
@@ -366,7 +363,7 @@ def _rounded(plate: Plate, sides: Sequence[Side]) -> list[Side]:
         one, two = a.part(0, 1 - take / a.chord), b.part(take / b.chord, 1)
         out[(i + 1) % len(out)] = replace(after, run=two)
         edge = Segment(one.end, two.start, bulge_of_sweep(turn) if is_round else 0.0)
-        out[i : i + 1] = [replace(before, run=one, ends=None), Side(edge)]
+        out[i : i + 1] = [replace(before, run=one), Side(edge)]
     return [s for s in out if not s.run.is_nothing()]
 
 

@@ -27,13 +27,13 @@ class _Teller:
     def __init__(self, recipe: said.Recipe) -> None:
         self.sizes, self.unit = recipe.sizes(), recipe.units
 
-    def _number(self, amount: Amount) -> str:
+    def _number(self, amount: Amount, unit: str = "") -> str:
         value = f"{self.sizes.value(amount):.6g}"
-        is_plain = not isinstance(amount, str) or amount.strip() == value
-        return value if is_plain else f"{amount} = {value}"
+        formula = amount.strip() if isinstance(amount, str) else value
+        return f"{value}{unit}" if formula == value else f"{value}{unit} ({formula})"
 
     def _length(self, amount: Amount) -> str:
-        return f"{self._number(amount)} {self.unit}"
+        return self._number(amount, f" {self.unit}")
 
     def _pair(self, place: Sequence[Amount], between: str) -> str:
         return f"{self._number(place[0])}{between}{self._length(place[1])}"
@@ -145,15 +145,18 @@ def _from(measured: str) -> str:
 
 
 def _edges(on: Sequence[str]) -> str:
-    """Return edges in words, those of one panel together."""
+    """Return edges in words: those of one panel together, and panels of the same edges."""
     panels: dict[str, list[str]] = {}
     for edge in on:
         name, _, number = edge.rpartition(".")
         panels.setdefault(name, []).append(number)
+    alike: dict[str, list[str]] = {}
+    for name, numbers in panels.items():
+        alike.setdefault(_listed(numbers), []).append(name)
     return _listed(
         [
-            f"edge{'' if len(numbers) == 1 else 's'} {_listed(numbers)} of {name}"
-            for name, numbers in panels.items()
+            f"edge{'' if numbers.isdigit() else 's'} {numbers} of {_listed(names)}"
+            for numbers, names in alike.items()
         ]
     )
 
