@@ -23,7 +23,7 @@ def trial(browser, stage, downloads):
     bench.wait("input[name='number']").send_keys("T-77")
     bench.wait("input[name='title']").send_keys("Trial stand")
     bench.click("form.new button.main")
-    bench.wait(".empty", text="Drop STEP or DXF files onto the rack")
+    bench.wait(".empty", text="Drop STEP, DXF or recipe files")
 
     bench.all(".rack input[type='file']")[0].send_keys(str(PARTS / "pump-bracket.step"))
     bench.wait(".rack .item", text="pump-bracket")
@@ -91,7 +91,7 @@ def test_a_zip_is_unpacked_onto_the_rack_and_the_list_shows_what_failed(bench, t
     bench.wait("input[name='number']").send_keys("T-78")
     bench.wait("input[name='title']").send_keys("Many at once")
     bench.click("form.new button.main")
-    bench.wait(".empty", text="Drop STEP or DXF files onto the rack")
+    bench.wait(".empty", text="Drop STEP, DXF or recipe files")
     parts = tmp_path / "parts.zip"
     with zipfile.ZipFile(parts, "w") as out:
         for name in ("pump-bracket", "hose-clip"):

@@ -28,7 +28,7 @@ def started(browser, stage, downloads, tmp_path_factory):
     bench.wait("input[name='number']").send_keys("B-3")
     bench.wait("input[name='title']").send_keys("Blanks of every kind")
     bench.click("form.new button.main")
-    bench.wait(".empty", text="Drop STEP or DXF files onto the rack")
+    bench.wait(".empty", text="Drop STEP, DXF or recipe files")
     joggle = folder / "joggle.dxf"
     joggle.write_bytes(drawing(lines=(30, 33.2, 60), size=(100, 40)))
     files = (angle, DATA / "dxf" / "o5-tray-inch.dxf", stepped, joggle)

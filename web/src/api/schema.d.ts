@@ -2009,6 +2009,8 @@ export interface components {
              */
             locked?: components["schemas"]["CopyName"][];
         };
+        /** @enum {string} */
+        HandEnum: "as-said" | "other";
         /**
          * Hem
          * @description An edge turned back on its panel: closed, or open by a gap.
@@ -2065,6 +2067,9 @@ export interface components {
         /**
          * Hole
          * @description A round hole, drilled for a metric ``thread`` or of a ``diameter``.
+         *
+         *     ``countersink`` is how wide it is sunk, at 90 degrees, from the ``near`` side, which is the one
+         *     seen, or the ``far`` one.
          */
         Hole: {
             /** Panel */
@@ -2100,7 +2105,19 @@ export interface components {
              * @default null
              */
             thread?: string | null;
+            /**
+             * Countersink
+             * @default null
+             */
+            countersink?: number | string | null;
+            /**
+             * Side
+             * @default near
+             */
+            side?: components["schemas"]["HoleSideEnum"];
         };
+        /** @enum {string} */
+        HoleSideEnum: "near" | "far";
         /**
          * HoleView
          * @description A hole as it is drawn and gauged: middle, size, and diameter where it is round.
@@ -3507,6 +3524,8 @@ export interface components {
          *         What a number without a unit is.
          *     thickness, inside_radius : Amount
          *         Of the sheet and its bends; the radius is the thickness when None.
+         *     hand : str
+         *         ``as-said``, or ``other``: its mirror image across x.
          *     dimensions : mapping
          *         Named sizes, for formulas. ``thickness`` and ``inside_radius`` can be named in them too.
          *     steps : list of Step
@@ -3538,6 +3557,11 @@ export interface components {
              * @default null
              */
             inside_radius?: number | string | null;
+            /**
+             * Hand
+             * @default as-said
+             */
+            hand?: components["schemas"]["HandEnum"];
             /**
              * Dimensions
              * @default {}

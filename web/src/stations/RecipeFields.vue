@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { ElOption, ElSelect } from 'element-plus/es/components/select/index'
 import { computed, ref, watch } from 'vue'
 
 import type { RackLine } from '@/api/types'
@@ -11,7 +12,7 @@ import { useRecipe } from './useRecipe'
 
 /** The recipe a part is built from: its dimensions, and its steps as sentences. */
 const props = defineProps<{ line: RackLine }>()
-const { answer, error, refetch, setDimension, setStep, addStep, dropStep } = useRecipe(() => props.line.part)
+const { answer, error, refetch, setDimension, setHand, setStep, addStep, dropStep } = useRecipe(() => props.line.part)
 const steps = computed(() => answer.value?.recipe.steps ?? [])
 const open = ref<number | null>(null)
 /** A step that is being said and is not in the recipe yet. */
@@ -66,6 +67,9 @@ function drop(i: number): void {
           </tr>
         </tbody>
       </table>
+      <div class="field hand"><span>Hand</span>
+        <ElSelect :model-value="answer.recipe.hand ?? 'as-said'" aria-label="Hand" @update:model-value="setHand($event)"><ElOption value="as-said" label="as said" /><ElOption value="other" label="the other: its mirror image" /></ElSelect>
+      </div>
       <ol>
         <li v-for="(sentence, i) in answer.sentences" :key="i" :class="{ open: open === i }">
           <button type="button" class="said" :aria-expanded="open === i" @click="toggle(i)">{{ sentence }}</button>
@@ -86,6 +90,7 @@ function drop(i: number): void {
 </template>
 
 <style scoped>
+.hand { margin-top: 6px; }
 td input { width: 132px; padding: 1px 5px; text-align: left; }
 ol { margin: 8px 0 4px; padding-left: 22px; }
 li { margin-bottom: 3px; }

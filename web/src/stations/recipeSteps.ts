@@ -39,7 +39,7 @@ const FIELDS: Record<Kind, readonly StepField[]> = {
     ...ends, amount('radius', 'Inside radius', 'as the part'), ...relief,
   ],
   hem: [name, on, amount('length', 'Length'), amount('gap', 'Gap'), choice('direction', 'Direction', 'up', 'down'), ...ends],
-  hole: [panel, ...place, amount('diameter', 'Diameter', 'by thread'), { path: 'thread', title: 'Thread', kind: 'text', empty: 'none' }, ...repeat],
+  hole: [panel, ...place, amount('diameter', 'Diameter', 'by thread'), { path: 'thread', title: 'Thread', kind: 'text', empty: 'none' }, amount('countersink', 'Countersunk to', 'not'), choice('side', 'Sunk from', 'near', 'far'), ...repeat],
   slot: [panel, ...place, amount('length', 'Length over all'), amount('width', 'Width'), amount('turn', 'Turned by, °'), ...repeat],
   opening: [panel, ...place, ...rectangle, amount('corner', 'Corner radius'), amount('turn', 'Turned by, °'), ...repeat],
   corners: [
@@ -69,7 +69,7 @@ export function fieldsOf(step: Step): readonly StepField[] {
 /** What goes without saying. */
 const UNSAID: Record<string, string | number> = {
   measured: 'outside', angle: 90, direction: 'up', bend: 'inside', offset: 0, 'ends.0': 0, 'ends.1': 0, gap: 0, turn: 0, corner: 0,
-  'repeat.columns': 1, 'repeat.rows': 1, 'repeat.pitch.0': 0, 'repeat.pitch.1': 0, 'relief.kind': 'rectangular', relief: 'round', kind: 'round',
+  'repeat.columns': 1, 'repeat.rows': 1, 'repeat.pitch.0': 0, 'repeat.pitch.1': 0, 'relief.kind': 'rectangular', relief: 'round', kind: 'round', side: 'near',
 }
 
 type Value = string | number | null | Value[] | { [key: string]: Value }

@@ -46,8 +46,9 @@ export function useRecipe(part: MaybeRefOrGetter<number>) {
     change(name, (now) => (isOwn ? { ...now, [name]: said } : { ...now, dimensions: { ...now.dimensions, [name]: said } }))
   }
 
+  const setHand = (hand: NonNullable<Recipe['hand']>) => change('Hand', (now) => ({ ...now, hand }))
   const setStep = (i: number, step: Step) => change(`Step ${i + 1}`, (now) => ({ ...now, steps: now.steps.map((s, j) => (j === i ? step : s)) }))
   const addStep = (step: Step) => change('A step more', (now) => ({ ...now, steps: [...now.steps, step] }))
   const dropStep = (i: number) => change('A step less', (now) => ({ ...now, steps: now.steps.filter((_, j) => j !== i) }))
-  return { answer, error, refetch, setDimension, setStep, addStep, dropStep }
+  return { answer, error, refetch, setDimension, setHand, setStep, addStep, dropStep }
 }

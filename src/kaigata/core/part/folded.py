@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import TypeAlias
 
@@ -206,9 +206,54 @@ class FoldedPart:
                 found.setdefault(e.number, []).append((i, e))
         return {n: tuple(v) for n, v in found.items()}
 
+    def mirrored(self) -> FoldedPart:
+        """Return the other hand: the part in a mirror across x, seen from the same side."""
+        return replace(
+            self,
+            panels=tuple(_mirrored_panel(p) for p in self.panels),
+            bends=tuple(_mirrored_bend(b) for b in self.bends),
+            features=tuple(replace(f, at=self._mirrored(f.piece, f.at)) for f in self.features),
+            remarks=tuple(replace(r, at=self._mirrored(r.piece, r.at)) for r in self.remarks),
+        )
+
+    def _mirrored(self, piece: int, at: Point) -> Point:
+        return (-at[0], at[1]) if piece < len(self.panels) else (at[0], -at[1])
+
     @property
     def volume(self) -> float:
         """Volume of the sheet the pieces stand for, mm³, all edges square to it."""
         t = self.thickness
         flat = math.fsum(p.area for p in self.panels) * t
         return flat + math.fsum(b.area * (b.inside_radius + t / 2) * t for b in self.bends)
+
+
+def _mirrored_panel(panel: Panel) -> Panel:
+    f = panel.frame
+    frame = Frame(_across(f.origin), _back(_across(f.x)), _across(f.y), _across(f.z))
+    return Panel(edges=_mirrored_edges(panel.edges, (-1.0, 1.0)), frame=frame)
+
+
+def _mirrored_bend(bend: Bend) -> Bend:
+    f = bend.frame
+    frame = Frame(_across(f.origin), _across(f.x), _back(_across(f.y)), _across(f.z))
+    return replace(bend, edges=_mirrored_edges(bend.edges, (1.0, -1.0)), frame=frame)
+
+
+def _mirrored_edges(edges: tuple[PieceEdge, ...], by: Point) -> tuple[PieceEdge, ...]:
+    """Return edges with one coordinate turned about, run the other way: the piece stays left."""
+
+    def there(p: Point) -> Point:
+        return (p[0] * by[0], p[1] * by[1])
+
+    return tuple(
+        replace(e, run=tuple(Segment(there(s.end), there(s.start), s.bulge) for s in e.run[::-1]))
+        for e in edges
+    )
+
+
+def _across(v: Vector) -> Vector:
+    return (-v[0], v[1], v[2])
+
+
+def _back(v: Vector) -> Vector:
+    return (-v[0], -v[1], -v[2])

@@ -19,7 +19,7 @@ from kaigata.core.metal.charts import constant_chart
 from kaigata.core.metal.limits import Limits
 from kaigata.core.part.recipe import Recipe, built_recipe, folded_recipe, starter, starters
 from kaigata.core.plane.tolerance import LENGTH
-from tests.solids import folded_solid, volume, write_step
+from tests.solids import folded_solid, mirrored, volume, write_step
 
 K = 0.44
 DEDUCTION = bend_deduction(math.pi / 2, inside_radius=2, thickness=2, k=K)
@@ -207,6 +207,29 @@ def test_cutouts_lie_where_they_are_said():
     )
 
 
+def test_countersinks_are_marked_from_their_side():
+    hole = {"do": "hole", "panel": "base", "at": [20, 30], "diameter": 6, "countersink": 12}
+    (near,), (far,) = (blank(made({**hole, "side": s})).marks for s in ("near", "far"))
+    assert (near.kind, near.diameter, near.note) == ("countersink", 12, "countersink 12 x 90 deg")
+    assert (near.is_near, far.is_near) == (True, False)
+
+
+def test_the_other_hand_is_its_solid_in_a_mirror():
+    steps = (
+        flange(on=["base.2"], ends=[0, 20]),
+        {"do": "hole", "panel": "side", "at": [12, 15], "thread": "M6"},
+        flange(name="low", on=["base.3"], direction="down", angle=60),
+    )
+    one, other = made(*steps), made(*steps, hand="other")
+    assert not are_alike(blank(one), blank(other))
+    solid = folded_solid(other)
+    assert volume(solid) == pytest.approx(one.volume)
+    assert are_alike(blank(folded_part(Solid(mirrored(folded_solid(one))), "it")), blank(other))
+    # Bends go the ways they went, and a mirror's mirror is the part.
+    assert [b.is_up for b in other.bends] == [b.is_up for b in one.bends]
+    assert other.mirrored() == one
+
+
 @pytest.mark.parametrize(("kind", "off"), [("round", (4 - math.pi) * 9), ("chamfer", 4 * 4.5)])
 def test_free_corners_are_rounded(kind, off):
     part = made({"do": "round", "panel": "base", "radius": 3, "kind": kind})
@@ -299,6 +322,8 @@ def test_what_to_start_from_is_sound(name):
          r"step 3 \(slot\): the hole runs into step 2 \(hole\) at"),
         ([{"do": "hole", "panel": "base", "at": [20, 30]}], r"no one size"),
         ([{"do": "hole", "panel": "base", "at": [20, 30], "thread": "M7"}], r"'M7' is not known"),
+        ([{"do": "hole", "panel": "base", "at": [20, 30], "diameter": 9, "countersink": 8}],
+         r"countersink is 8 mm wide, its hole 9 mm"),
         ([{"do": "slot", "panel": "base", "at": [20, 30], "length": 3, "width": 4}],
          r"3 mm long and 4 mm wide"),
         ([{"do": "opening", "panel": "base", "at": [20, 30], "rectangle": [4, 4], "corner": 2}],

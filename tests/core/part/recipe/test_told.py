@@ -86,7 +86,8 @@ def test_each_step_is_a_sentence():
             {"do": "hem", "name": "rim", "on": ["base.4"], "length": 8, "gap": 1},
             {"do": "hole", "panel": "base", "at": [10, 20], "thread": "M5",
              "repeat": {"columns": 3, "rows": 2, "pitch": [20, 15]}},
-            {"do": "hole", "panel": "base", "at": [10, 20], "diameter": "width / 10"},
+            {"do": "hole", "panel": "base", "at": [10, 20], "diameter": "width / 10",
+             "countersink": 16, "side": "far"},
             {"do": "slot", "panel": "base", "at": [10, 20], "length": 20, "width": 6, "turn": 45},
             {"do": "opening", "panel": "base", "at": [1, 2], "rectangle": [9, 8], "corner": 2},
             {"do": "corners", "of": "base", "how": "mitred", "gap": 0.4},
@@ -106,7 +107,10 @@ def test_each_step_is_a_sentence():
         "Turn the hem hem up on edge 2 of base, 8 mm long, closed.",
         "Turn the hem rim up on edge 4 of base, 8 mm long, open by 1 mm.",
         "Cut a hole tapped M5 in base at 10, 20 mm, 3 across by 2 up, 20 and 15 mm apart.",
-        "Cut a hole 10 mm (width / 10) across in base at 10, 20 mm.",
+        (
+            "Cut a hole 10 mm (width / 10) across, countersunk 16 mm from the far side, in base at "
+            "10, 20 mm."
+        ),
         "Cut a slot 20 x 6 mm turned by 45 degrees in base at 10, 20 mm.",
         "Cut an opening, 9 x 8 mm with corners of radius 2 mm, in base at 1, 2 mm.",
         (

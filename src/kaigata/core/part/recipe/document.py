@@ -139,11 +139,17 @@ class _Cutout(_Model):
 
 
 class Hole(_Cutout):
-    """A round hole, drilled for a metric ``thread`` or of a ``diameter``."""
+    """A round hole, drilled for a metric ``thread`` or of a ``diameter``.
+
+    ``countersink`` is how wide it is sunk, at 90 degrees, from the ``near`` side, which is the one
+    seen, or the ``far`` one.
+    """
 
     do: Literal["hole"]
     diameter: Amount | None = None
     thread: str | None = None
+    countersink: Amount | None = None
+    side: Literal["near", "far"] = "near"
 
 
 class Slot(_Cutout):
@@ -212,6 +218,8 @@ class Recipe(_Model):
         What a number without a unit is.
     thickness, inside_radius : Amount
         Of the sheet and its bends; the radius is the thickness when None.
+    hand : str
+        ``as-said``, or ``other``: its mirror image across x.
     dimensions : mapping
         Named sizes, for formulas. ``thickness`` and ``inside_radius`` can be named in them too.
     steps : list of Step
@@ -224,6 +232,7 @@ class Recipe(_Model):
     units: Literal["mm", "in"] = "mm"
     thickness: Amount
     inside_radius: Amount | None = None
+    hand: Literal["as-said", "other"] = "as-said"
     dimensions: dict[DimensionName, Amount] = {}
     steps: Annotated[list[Step], Field(min_length=1, max_length=2000)]
 

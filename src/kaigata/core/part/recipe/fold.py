@@ -43,6 +43,18 @@ class Folded:
     part: FoldedPart
     names: tuple[NamedPanel, ...]
 
+    def mirrored(self) -> Folded:
+        """Return the other hand, its panels and edges called the same."""
+        names = tuple(
+            replace(
+                n,
+                at=(-n.at[0], n.at[1]),
+                edges=tuple(replace(e, at=(-e.at[0], e.at[1])) for e in n.edges),
+            )
+            for n in self.names
+        )
+        return Folded(self.part.mirrored(), names)
+
 
 def folded_plates(base: Plate, *, name: str, thickness: float) -> Folded:
     """Return the folded part that a first panel and all that hangs on it make.
@@ -108,9 +120,16 @@ class _Folder:
             PieceEdge(next(self.numbers), (s,)) for hole in region.holes for s in hole.segments
         ]
         marks = [
-            Feature(kind="tapped-hole", piece=0, at=p.motion.point(at), diameter=drill, note=thread)
+            Feature(
+                kind=m.kind,
+                piece=0,
+                at=p.motion.point(m.at),
+                diameter=m.diameter,
+                note=m.note,
+                is_above=m.is_above,
+            )
             for p in parts
-            for at, drill, thread in p.plate.threads
+            for m in p.plate.marks
         ]
         names = [_named(p.plate, p.motion, flat) for p in parts]
         self.panels.append((Panel(edges=tuple(edges), frame=plate.frame), marks, names))
@@ -146,8 +165,10 @@ def _named(plate: Plate, motion: Motion, flat: list[_Piece]) -> NamedPanel:
     """Return where a plate and its free edges lie in its panel."""
     own = [p.side for p in flat if p.plate is plate]
     middle = Contour.of_segments([s.run for s in own]).polygon(CHORD).convex_hull.centroid
-    # What is left beside a bend that takes a whole edge is no edge to hang something on.
-    taken = {f.joint.edge for f in plate.hung if f.joint.reaches_start and f.joint.reaches_end}
+    # What is cut to a neighbour, or left beside a bend on a whole edge, takes no other flange.
+    taken = {*plate.sides} | {
+        f.joint.edge for f in plate.hung if f.joint.reaches_start and f.joint.reaches_end
+    }
     taken |= {0} if isinstance(plate, Flange) else set()
     free: dict[int, Segment] = {}
     for s in own:

@@ -16,6 +16,7 @@ from kaigata.core.part.recipe.plates import (
     Flange,
     Hung,
     Joint,
+    Mark,
     Notch,
     Plate,
     Rounding,
@@ -78,15 +79,14 @@ class _Maker:
             try:
                 self._do(step)
             except InputError as error:
-                raise (
-                    error if error.where.startswith("step ") else error.at(self.where)
-                ) from None
+                raise (error if error.where.startswith("step ") else error.at(self.where)) from None
         for where, corners in self.corners:
             self.where = where
             self._cut_corners(corners)
-        return folded_plates(
+        made = folded_plates(
             self.plates[first.name], name=self.recipe.part, thickness=self.thickness
         )
+        return made if self.recipe.hand == "as-said" else made.mirrored()
 
     def _above(self, amount: Amount, what: str) -> float:
         found = self.sizes.length(amount)
@@ -237,7 +237,19 @@ class _Maker:
         for at in self._places(step):
             plate.openings.append((self.where, Contour.circle(at, wide / 2)))
             if step.thread is not None:
-                plate.threads.append((at, wide, step.thread))
+                plate.marks.append(Mark("tapped-hole", at, wide, step.thread))
+            if step.countersink is not None:
+                plate.marks.append(self._countersink(step, at, wide))
+
+    def _countersink(self, step: said.Hole, at: Point, hole: float) -> Mark:
+        wide = self._above(step.countersink or 0, "the countersink")
+        if wide <= hole:
+            raise InputError(
+                f"the countersink is {wide:.6g} mm wide, its hole {hole:.6g} mm",
+                fix="Give the width of the cone at the sheet's face",
+            )
+        note = f"countersink {wide:.4g} x 90 deg"
+        return Mark("countersink", at, wide, note, step.side == "near")
 
     def _drilled(self, step: said.Hole) -> float:
         if step.thread is not None and step.diameter is None:

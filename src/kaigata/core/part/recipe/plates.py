@@ -20,6 +20,7 @@ __all__ = [
     "Hung",
     "Joint",
     "Line",
+    "Mark",
     "Notch",
     "Plate",
     "Rounding",
@@ -94,6 +95,17 @@ class Joint:
     notch: Notch
 
 
+@dataclass(frozen=True, slots=True)
+class Mark:
+    """What is made of a hole later; see ``Feature``."""
+
+    kind: str
+    at: Point
+    diameter: float
+    note: str
+    is_above: bool | None = None
+
+
 @dataclass(eq=False, kw_only=True)
 class Plate:
     """A panel as said.
@@ -112,8 +124,8 @@ class Plate:
         Edges that are cut to a neighbour, by their place.
     openings : list of (str, Contour)
         What is cut out, each with the step it was said in.
-    threads : list of (Point, float, str)
-        Holes to be tapped: middle, drill and thread.
+    marks : list of Mark
+        What is made of holes later.
     rounds : dict of int to Rounding
         Corners to be rounded, by the place of the edge they end.
     reliefs : dict of int to (float, bool)
@@ -127,7 +139,7 @@ class Plate:
     hung: list[Flange] = field(default_factory=list)
     sides: dict[int, Line] = field(default_factory=dict)
     openings: list[tuple[str, Contour]] = field(default_factory=list)
-    threads: list[tuple[Point, float, str]] = field(default_factory=list)
+    marks: list[Mark] = field(default_factory=list)
     rounds: dict[int, Rounding] = field(default_factory=dict)
     reliefs: dict[int, tuple[float, bool]] = field(default_factory=dict)
 

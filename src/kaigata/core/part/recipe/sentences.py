@@ -91,7 +91,10 @@ class _Teller:
     def _(self, step: said.Hole) -> str:
         size = step.thread or f"{self._length(step.diameter or 0)} across"
         kind = "a hole tapped" if step.thread else "a hole"
-        return f"Cut {kind} {size} in {self._where(step)}."
+        sunk = ""
+        if step.countersink is not None:
+            sunk = f", countersunk {self._length(step.countersink)} from the {step.side} side,"
+        return f"Cut {kind} {size}{sunk} in {self._where(step)}."
 
     @told.register
     def _(self, step: said.Slot) -> str:

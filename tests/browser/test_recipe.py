@@ -1,0 +1,125 @@
+"""A part built in the browser from a recipe, from nothing to its blank."""
+
+import json
+import re
+
+import pytest
+
+from tests.browser.conftest import Bench
+
+
+@pytest.fixture(scope="module")
+def built(browser, stage, downloads):
+    """The path of a new order with a channel that was begun from a recipe."""
+    bench = Bench(browser, stage.address, downloads)
+    bench.go("/")
+    bench.wait("input[name='number']").send_keys("T-90")
+    bench.wait("input[name='title']").send_keys("Cable trays")
+    bench.click("form.new button.main")
+    bench.click("button[name='build-channel']")
+    bench.wait(".recipe ol li", text="Begin with the panel web", seconds=60)
+    return re.search("/orders/[0-9]+", browser.current_url)[0]
+
+
+@pytest.fixture
+def at(built, bench):
+    bench.go(f"{built}/part")
+    bench.click(".rack .item")
+    bench.wait(".recipe ol li")
+    return bench
+
+
+def facts(bench):
+    return bench.wait("dl.facts").text.split()
+
+
+def part_of(bench):
+    """Return what the interface tells of the recipe and the blank of the part that is open."""
+    part = re.search("/[a-z]+/([0-9]+)$", bench.browser.current_url)[1]
+    read = "const [a, done] = arguments; fetch(a).then((r) => r.json()).then(done)"
+    return tuple(
+        bench.browser.execute_async_script(read, f"/api/parts/{part}/{what}")
+        for what in ("recipe", "blank")
+    )
+
+
+def test_a_dimension_takes_a_formula_and_undo_takes_it_back(at):
+    # 80 + 2 x 40 less two deductions of bends of radius 2 in 2 mm.
+    _, before = part_of(at)
+    at.fill("input[aria-label='height']", "width / 2 + 10 mm")
+    at.wait(".recipe ol li", text="50 mm (height) long")
+    at.until(lambda: part_of(at)[1]["revision"] == before["revision"] + 1, "the next revision")
+    assert part_of(at)[1]["height"] == pytest.approx(before["height"] + 20)
+
+    at.fill("input[aria-label='height']", "hight * 2")
+    at.wait(".el-message", text="names 'hight', which is no dimension")
+    at.click(".foot button", text="Undo")
+    at.wait(".recipe ol li", text="40 mm (height) long")
+    at.until(lambda: part_of(at)[1]["height"] == before["height"], "the height it had")
+
+
+def test_a_step_is_said_by_clicking_in_the_view(at):
+    at.click(".adding button", text="holes")
+    # Where a panel is narrow its far edge stands for it.
+    at.click(".stage [data-name='leg-2'], .stage [data-name='leg-2.3']")
+    at.until(
+        lambda: at.wait(".draft [aria-label='In panel']").get_attribute("value") == "leg-2",
+        "the panel that was clicked",
+    )
+    at.fill(".draft [aria-label='x of its middle']", "30")
+    at.fill(".draft [aria-label='How many across']", "4")
+    at.fill(".draft [aria-label='Apart across']", "(length - 60) / 3")
+    # A thread goes before the diameter.
+    at.fill(".draft [aria-label='Thread']", "M6")
+    at.click("button[name='add-step']")
+    at.wait(".recipe ol li", text="Cut a hole tapped M6 in leg-2 at 30, 20 mm, 4 across by 1 up")
+    assert "4" in facts(at)
+    _, blank = part_of(at)
+    assert sorted({h["diameter"] for h in blank["holes"]}) == [5.0]
+    assert len(blank["holes"]) == 4
+
+    # What has no room says so and stays to be mended.
+    at.click(".adding button", text="slots")
+    at.fill(".draft [aria-label='x of its middle']", "2")
+    at.click("button[name='add-step']")
+    at.wait(".el-message", text="step 4 (slot): the hole reaches out of the part")
+    at.fill(".draft [aria-label='x of its middle']", "150")
+    at.click("button[name='add-step']")
+    at.wait(".recipe ol li", text="Cut a slot 30 x 8 mm in web at 150, 30 mm")
+    at.click(".recipe .said", text="Cut a slot")
+    at.click(".recipe li.open button", text="Take this step out")
+    at.until(lambda: len(at.all(".recipe ol li")) == 3, "three steps")
+
+
+def test_an_edge_that_is_clicked_bears_the_flange(at):
+    at.click(".adding button", text="flange")
+    # The first free edge stands there from the start; a second click takes an edge away.
+    for edge in ("leg-1.3", "web.2"):
+        at.click(f".stage [data-name='{edge}']")
+    chosen = at.wait(".draft [aria-label='On edges']").get_attribute("value")
+    assert chosen == "leg-1.3"
+    at.fill(".draft [aria-label='Called']", "lip")
+    at.fill(".draft [aria-label='Length']", "12")
+    at.click("button[name='add-step']")
+    at.wait(".recipe ol li", text="Fold the flange lip up on edge 3 of leg-1 by 90 degrees")
+    recipe, blank = part_of(at)
+    assert len(blank["bends"]) == 3
+    assert [p["name"] for p in recipe["panels"]].count("lip") == 1
+
+
+def test_the_recipe_downloads_and_comes_back_as_a_newer_file(at, tmp_path):
+    recipe, blank = part_of(at)
+    at.click(".recipe a", text="as a file")
+    file = at.until(lambda: next(iter(at.downloads.glob("Channel*.json")), None), "the recipe")
+    said = json.loads(file.read_text())
+    assert said["dimensions"]["height"] == 40
+    said["dimensions"]["width"] = 100
+    newer = tmp_path / "Channel.json"
+    newer.write_text(json.dumps(said))
+
+    at.wait("body").send_keys("2")
+    at.until(lambda: at.all("input[name='revision']"), "where a newer file is put")
+    at.all("input[name='revision']")[0].send_keys(str(newer))
+    at.wait("section h2", text=f"Revision {blank['revision'] + 1}", seconds=60)
+    assert part_of(at)[1]["height"] == pytest.approx(blank["height"] + 20)
+    assert recipe["recipe"]["dimensions"]["width"] == 80
