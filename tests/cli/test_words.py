@@ -47,6 +47,32 @@ def test_an_assembly_gives_a_blank_for_each_part(tmp_path):
         assert (tmp_path / f"{part}.pdf").read_bytes().startswith(b"%PDF-1")
 
 
+def test_a_recipe_gives_a_blank_as_a_solid_does(tmp_path):
+    recipe = ROOT / "demo" / "parts" / "bolt-tray.json"
+    done = kaigata("blank", recipe, "--k", 0.44, "--out", tmp_path)
+
+    assert (done.returncode, done.stderr) == (0, "")
+    blank = json.loads((tmp_path / "Bolt-tray.blank.json").read_text())
+    # Over both lips and the base: outside lengths less four deductions of 90 degrees, R 1.5 in 1.5.
+    assert blank["width"] == pytest.approx(180 + 2 * (30 + 12) - 4 * 2.607168, abs=1e-4)
+    assert (blank["thickness"], len(blank["bends"]), len(blank["holes"])) == (1.5, 7, 6)
+    assert not [f for f in blank["findings"] if f["level"] != "note"]
+    dxf = tmp_path / "Bolt-tray.dxf"
+    assert checked("dxf_check.py", dxf, "--blank", tmp_path / "Bolt-tray.blank.json").startswith(
+        "ok"
+    )
+
+
+def test_a_recipe_that_cannot_be_followed_is_one_line_with_its_step(tmp_path, capsys):
+    said = json.loads((ROOT / "demo" / "parts" / "bolt-tray.json").read_text())
+    said["dimensions"]["height"] = 2
+    path = tmp_path / "flat-tray.json"
+    path.write_text(json.dumps(said))
+    code = run(["blank", str(path), "--out", str(tmp_path / "out")])
+    line = refused(code, capsys.readouterr().err, tmp_path / "out")
+    assert line.startswith("kaigata: flat-tray.json: step 2 (flange): the flange is 2 mm long")
+
+
 def test_without_a_right_drawing_the_blank_is_done_in_part(tmp_path, monkeypatch, capsys):
     monkeypatch.setattr(drawing_files, "differences", lambda *a: ["the width is written 3 mm"])
 
@@ -323,6 +349,24 @@ def test_the_packets_nest_and_programs_satisfy_the_checkers(packet):
     )
     assert line.startswith("ok")
     order.unlink()
+
+
+def test_a_recipe_goes_the_whole_way(tmp_path):
+    demo = json.loads(DEMO.read_text())
+    part = {"id": "bolt-tray", "file": str(DEMO.parent / "parts" / "bolt-tray.json"),
+            "quantity": 3, "material": "galvanised"}  # fmt: skip
+    path = tmp_path / "order.json"
+    path.write_text(json.dumps({**demo, "parts": [part]}))
+
+    done = kaigata("packet", path, "--out", tmp_path / "out", "--steps", 1)
+
+    assert (done.returncode, done.stderr) == (0, "")
+    nest = json.loads((tmp_path / "out" / "nest" / "nest.json").read_text())
+    assert sum(len(s["placements"]) * s["copies"] for s in nest["sheets"]) == 3
+    made = {
+        r["name"] for r in json.loads((tmp_path / "out" / "manifest.json").read_text())["files"]
+    }
+    assert {"blanks/bolt-tray.blank.json", "blanks/bolt-tray.pdf", "cut/sheet-1.nc"} <= made
 
 
 def test_a_part_that_fails_is_left_out_and_listed(tmp_path):

@@ -123,6 +123,10 @@ class _Camera:
         self.see(css)
         self._browser.find_element("css selector", css).click()
 
+    def write(self, css: str, text: str) -> None:
+        self.see(css)
+        self._browser.find_element("css selector", css).send_keys(text)
+
     def stamp(self) -> None:
         self.click(".slip .stamp")
         time.sleep(0.6)
@@ -146,12 +150,26 @@ def _take_all(browser: Chrome, address: str) -> None:
     camera.click(".shift button:first-child")
     camera.stamp()
     _take_results(camera)
+    _take_built(camera)
     camera.go("/stores", "table.rows")
     camera.take("stores")
     camera.go("/people", "table.rows td.num")
     camera.take("people")
     camera.go("/", "article.row")
     camera.take("orders")
+
+
+def _take_built(camera: _Camera) -> None:
+    """Take a part that is built here, while a step of it is being said."""
+    camera.go("/", "form.new input")
+    for name, text in (("number", "24-032"), ("title", "Bolt trays")):
+        camera.write(f"form.new input[name='{name}']", text)
+    camera.click("form.new button.main")
+    camera.click("button[name='build-lipped-tray']")
+    camera.see(".recipe ol li", "Begin")
+    camera.click(".recipe li:nth-child(3) .said")
+    camera.see(".stage [data-name='base']")
+    camera.take("1-part-built")
 
 
 def _take_results(camera: _Camera) -> None:
