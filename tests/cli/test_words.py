@@ -54,7 +54,7 @@ def test_a_recipe_gives_a_blank_as_a_solid_does(tmp_path):
     assert (done.returncode, done.stderr) == (0, "")
     blank = json.loads((tmp_path / "Bolt-tray.blank.json").read_text())
     # Over both lips and the base: outside lengths less four deductions of 90 degrees, R 1.5 in 1.5.
-    assert blank["width"] == pytest.approx(180 + 2 * (30 + 12) - 4 * 2.607168, abs=1e-4)
+    assert blank["width"] == pytest.approx(180 + 2 * (30 + 12) - 4 * 2.607080, abs=1e-5)
     assert (blank["thickness"], len(blank["bends"]), len(blank["holes"])) == (1.5, 7, 6)
     assert not [f for f in blank["findings"] if f["level"] != "note"]
     dxf = tmp_path / "Bolt-tray.dxf"
