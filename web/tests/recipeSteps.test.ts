@@ -1,0 +1,72 @@
+import { describe, expect, it } from 'vitest'
+
+import { ADDABLE, fieldsOf, namesOf, saidAt, withName, withSaid, type Step } from '../src/stations/recipeSteps'
+
+const flange: Step = { do: 'flange', name: 'side', on: ['base.1', 'base.3'], length: 'height / 2' }
+const hole: Step = { do: 'hole', panel: 'base', at: [20, 'depth / 2'], diameter: 8 }
+
+function field(step: Step, path: string) {
+  const found = fieldsOf(step).find((f) => f.path === path)
+  if (!found) throw new Error(`no field ${path}`)
+  return found
+}
+
+describe('the fields of a step', () => {
+  it.each([
+    [flange, 'length', 'height / 2'],
+    [flange, 'on', 'base.1, base.3'],
+    [flange, 'angle', '90'],
+    [flange, 'ends.1', '0'],
+    [flange, 'radius', ''],
+    [hole, 'at.1', 'depth / 2'],
+    [hole, 'repeat.columns', '1'],
+  ])('show what is said, and what goes without saying (%#)', (step, path, said) => {
+    expect(saidAt(step, field(step, path))).toBe(said)
+  })
+
+  it.each([
+    [flange, 'length', ' 12.5 ', { length: 12.5 }],
+    [flange, 'length', 'width - 2', { length: 'width - 2' }],
+    [flange, 'radius', '', { radius: null }],
+    [flange, 'on', 'base.2,wall.3', { on: ['base.2', 'wall.3'] }],
+    [flange, 'ends.1', '7', { ends: [0, 7] }],
+    [flange, 'relief.width', '3', { relief: { width: 3 } }],
+    [hole, 'at.0', '-4', { at: [-4, 'depth / 2'] }],
+    [hole, 'repeat.pitch.0', 'a / 3', { repeat: { pitch: ['a / 3', 0] } }],
+    [hole, 'thread', 'M6', { thread: 'M6', diameter: null }],
+    [{ ...hole, thread: 'M6', diameter: null } as Step, 'diameter', '9', { thread: null, diameter: 9 }],
+  ])('take what is typed and leave the rest (%#)', (step, path, typed, changed) => {
+    const before = JSON.stringify(step)
+    expect(withSaid(step, field(step, path), typed)).toEqual({ ...step, ...changed })
+    expect(JSON.stringify(step)).toBe(before)
+  })
+
+  it('of a shape that is drawn has no width and depth', () => {
+    const drawn: Step = { do: 'panel', name: 'base', outline: [[0, 0], [9, 0], [0, 9]] }
+    expect(fieldsOf(drawn).map((f) => f.path)).toEqual(['name'])
+  })
+})
+
+describe('what is clicked in the view', () => {
+  it('is added to the edges of a flange and taken away again, but for the last', () => {
+    const more = withName(flange, 'base.2')
+    expect(namesOf(more)).toEqual(['base.1', 'base.3', 'base.2'])
+    expect(namesOf(withName(more, 'base.1'))).toEqual(['base.3', 'base.2'])
+    const one: Step = { ...flange, on: ['base.1'] } as Step
+    expect(withName(one, 'base.1')).toBe(one)
+    expect(withName(flange, 'base')).toBe(flange)
+  })
+
+  it('is the panel of a hole and of corners, also by one of its edges', () => {
+    expect(namesOf(withName(hole, 'side-1.3'))).toEqual(['side-1'])
+    expect(namesOf(withName({ do: 'corners', of: 'base', how: 'open' }, 'lid'))).toEqual(['lid'])
+  })
+})
+
+it('every step that can be added begins on what there is', () => {
+  for (const { begin } of ADDABLE) {
+    const step = begin('plate', 'plate.2')
+    expect(namesOf(step).every((n) => n.startsWith('plate'))).toBe(true)
+    for (const f of fieldsOf(step)) if (f.empty === undefined && f.kind !== 'choice') expect(saidAt(step, f), f.path).not.toBe('')
+  }
+})
