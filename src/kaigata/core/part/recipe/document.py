@@ -10,7 +10,7 @@ from pydantic import BaseModel, ConfigDict, Field, StringConstraints
 
 from kaigata.core.checked import load_document
 from kaigata.core.errors import InputError
-from kaigata.core.part.recipe.formulas import Amount, Dimensions
+from kaigata.core.part.recipe.formulas import Dimensions
 
 __all__ = [
     "Corners",
@@ -29,6 +29,7 @@ __all__ = [
     "recipe_schema",
 ]
 
+Amount: TypeAlias = Annotated[float, Field(allow_inf_nan=False)] | str
 Text = Annotated[str, StringConstraints(min_length=1, max_length=60, strip_whitespace=True)]
 Name = Annotated[str, StringConstraints(pattern=r"^[A-Za-z][A-Za-z0-9_-]{0,39}$")]
 DimensionName = Annotated[str, StringConstraints(pattern=r"^[A-Za-z][A-Za-z0-9_]{0,39}$")]

@@ -7,13 +7,14 @@ import math
 import re
 from dataclasses import dataclass, replace
 
+from shapely.geometry import MultiPoint
+
 from kaigata.core.errors import InputError
 from kaigata.core.part.folded import Bend, Feature, FoldedPart, Frame, Panel, PieceEdge
 from kaigata.core.part.recipe.outline import AtBend, Side, Span, outline
 from kaigata.core.part.recipe.plates import Flange, Plate
 from kaigata.core.plane import Contour, Motion, Point, Region, Segment
 from kaigata.core.plane.region import require_sound
-from kaigata.core.plane.tolerance import CHORD
 
 __all__ = ["Folded", "NamedEdge", "NamedPanel", "folded_plates"]
 
@@ -164,7 +165,7 @@ class _Folder:
 def _named(plate: Plate, motion: Motion, flat: list[_Piece]) -> NamedPanel:
     """Return where a plate and its free edges lie in its panel."""
     own = [p.side for p in flat if p.plate is plate]
-    middle = Contour.of_segments([s.run for s in own]).polygon(CHORD).convex_hull.centroid
+    middle = MultiPoint([p for s in own for p in (s.run.start, s.run.end)]).convex_hull.centroid
     # What is cut to a neighbour, or left beside a bend on a whole edge, takes no other flange.
     taken = {*plate.sides} | {
         f.joint.edge for f in plate.hung if f.joint.reaches_start and f.joint.reaches_end

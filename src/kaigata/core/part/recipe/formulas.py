@@ -18,6 +18,9 @@ Amount: TypeAlias = float | str
 MM = {"mm": 1.0, "in": 25.4}
 """Millimetres of a unit."""
 
+_FURTHEST = 1e6
+"""Length that no sheet has, mm: larger ones are slips of the hand."""
+
 _LONGEST = 200
 """Characters of a formula; what is longer is no formula people wrote."""
 
@@ -101,8 +104,20 @@ class Dimensions:
         return found
 
     def length(self, amount: Amount) -> float:
-        """Return an amount that is a length, mm."""
-        return self.value(amount) * MM[self._unit]
+        """Return an amount that is a length, mm.
+
+        Raises
+        ------
+        InputError
+            As for ``value``; or it is longer than any sheet.
+        """
+        found = self.value(amount) * MM[self._unit]
+        if abs(found) > _FURTHEST:
+            raise InputError(
+                f"a length comes to {found:.6g} mm",
+                fix=f"Give lengths up to {_FURTHEST:.0f} mm",
+            )
+        return found
 
     def _plain(self, found: re.Match[str]) -> str:
         """Return a number with a unit as a plain number of the recipe's unit."""

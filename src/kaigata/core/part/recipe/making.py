@@ -159,6 +159,11 @@ class _Maker:
         angle = math.radians(self.sizes.value(step.angle))
         if not 0 <= angle <= math.pi + LENGTH:
             raise InputError(f"the angle is {math.degrees(angle):g}", fix="Give 0 to 180 degrees")
+        if angle == 0 and self.sizes.value(step.offset) != 0:
+            raise InputError(
+                "what goes on in the plane of its panel has no bend to lie further out",
+                fix="Give it more length instead",
+            )
         radius = self.radius
         if step.radius is not None:
             radius = self._not_below(step.radius, "the inside radius")

@@ -155,7 +155,7 @@ def _runs(plate: Plate, edge: int, own: Span | None) -> list[_Run]:
         joint = flange.joint
         if joint.edge != edge:
             continue
-        _require_room(plate, flange)
+        _require_room(plate, flange, own)
         if joint.start < at - LENGTH:
             raise InputError(
                 f"it overlaps another flange on edge {edge + 1} of {plate.name} by "
@@ -180,8 +180,17 @@ def _reach(plate: Plate, side: int, height: float, otherwise: float) -> float:
     return line.at[0] + line.along[0] * (height - line.at[1]) / line.along[1]
 
 
-def _require_room(plate: Plate, flange: Flange) -> None:
+def _require_room(plate: Plate, flange: Flange, own: Span | None) -> None:
     joint = flange.joint
+    wide = plate.edges[0].chord
+    short = {1: wide - own.end, 3: own.start}.get(joint.edge, 0.0) if own else 0.0
+    if abs(short) > LENGTH and joint.edge not in plate.sides:
+        raise InputError(
+            f"edge {joint.edge + 1} of {plate.name} ends with its bend, {short:.6g} mm inside of "
+            "where it was said",
+            where=flange.where,
+            fix="Leave an end of that bend free, so that it does not reach the corner",
+        )
     if not plate.edges[joint.edge].is_line:
         raise InputError(
             f"edge {joint.edge + 1} of {plate.name} is an arc",
@@ -349,9 +358,8 @@ def _rounded(plate: Plate, sides: Sequence[Side]) -> list[Side]:
                 fix="Name the free corners that are to be rounded",
             )
         a, b = before.run, after.run
-        (ux, uy), (vx, vy) = a.heading(1.0), b.heading(0.0)
-        turn = math.atan2(ux * vy - uy * vx, ux * vx + uy * vy)
         is_round = rounding.is_round
+        turn = _turn(a, b)
         take = rounding.size * math.tan(abs(turn) / 2) if is_round else rounding.size
         if take > min(a.chord, b.chord) + LENGTH:
             raise InputError(
@@ -365,6 +373,14 @@ def _rounded(plate: Plate, sides: Sequence[Side]) -> list[Side]:
         edge = Segment(one.end, two.start, bulge_of_sweep(turn) if is_round else 0.0)
         out[i : i + 1] = [replace(before, run=one), Side(edge)]
     return [s for s in out if not s.run.is_nothing()]
+
+
+def _turn(a: Segment, b: Segment) -> float:
+    """Return how far the outline turns from one straight piece to the next, radians."""
+    if a.is_nothing() or b.is_nothing():
+        return math.pi
+    (ux, uy), (vx, vy) = a.heading(1.0), b.heading(0.0)
+    return math.atan2(ux * vy - uy * vx, ux * vx + uy * vy)
 
 
 def _is_taken(side: Side) -> bool:
