@@ -377,7 +377,9 @@ def _shape(panel: Panel) -> Polygon:
     lines = [LineString(r) for r in runs if len(r) > 1]
     rings = shapely.get_parts(shapely.polygonize([shapely.node(shapely.union_all(lines))]))
     area = max(rings, key=lambda g: g.area, default=Polygon())
-    return shapely.set_precision(area, AREA)
+    # Where a panel touches itself in a point, rounding parts it there.
+    parts = shapely.get_parts(shapely.set_precision(area, AREA))
+    return max(parts, key=lambda g: g.area, default=Polygon())
 
 
 def _cloud(panel: Panel, shape: Polygon, t: float) -> np.ndarray:

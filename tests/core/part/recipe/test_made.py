@@ -146,6 +146,17 @@ def test_open_walls_end_with_their_bends():
     assert sorted(b.length for b in blank(part).bends) == pytest.approx([56, 96])
 
 
+def test_a_panel_that_touches_itself_beside_a_relief_is_judged():
+    outline = [[0, 0], [100, 0], [80, 60], [0, 60]]
+    side = flange(on=["base.1"], angle=45, direction="down", bend="beside", ends=[0, 2],
+                  relief={"width": 1.5})  # fmt: skip
+    part = made(
+        steps=[{"do": "panel", "name": "base", "outline": outline}, side],
+        hand="other", thickness=1.5, inside_radius=0,
+    )  # fmt: skip
+    assert "hole-near-bend" not in {f.code for f in judged(blank(part), Limits(), part=part)}
+
+
 @pytest.mark.parametrize("kind", ["rectangular", "round"])
 def test_relief_beside_a_bend_within_an_edge(kind):
     relief = {"kind": kind, "width": 3, "depth": 4}
