@@ -1368,6 +1368,12 @@ export interface components {
             number
         ];
         /**
+         * CornerKind
+         * @description What becomes of a corner.
+         * @enum {string}
+         */
+        CornerKind: "round" | "chamfer";
+        /**
          * CornerRule
          * @description A corner treatment of the blank; ``chosen`` are the corners it is for, all when empty.
          *
@@ -1375,7 +1381,7 @@ export interface components {
          */
         CornerRule: {
             /** Kind */
-            kind: components["schemas"]["Kind40aEnum"];
+            kind: components["schemas"]["CornerRuleKindEnum"];
             /** Size */
             size: number;
             /**
@@ -1392,6 +1398,8 @@ export interface components {
                 number
             ][];
         };
+        /** @enum {string} */
+        CornerRuleKindEnum: "round" | "chamfer";
         /** @enum {string} */
         CornerRuleSideEnum: "outside" | "inside" | "all";
         /**
@@ -2163,8 +2171,6 @@ export interface components {
             /** Neutral */
             neutral: number;
         };
-        /** @enum {string} */
-        Kind40aEnum: "round" | "chamfer";
         /**
          * LeftOutView
          * @description A file of a zip that is no part, and why.
@@ -3676,11 +3682,8 @@ export interface components {
             corners?: number[];
             /** Radius */
             radius: number | string;
-            /**
-             * Kind
-             * @default round
-             */
-            kind?: components["schemas"]["Kind40aEnum"];
+            /** @default round */
+            kind?: components["schemas"]["CornerKind"];
         };
         /**
          * RunAnswer

@@ -11,6 +11,7 @@ from pydantic import BaseModel, ConfigDict, Field, StringConstraints
 from kaigata.core.checked import load_document
 from kaigata.core.errors import InputError
 from kaigata.core.part.recipe.formulas import Dimensions
+from kaigata.core.plane.corners import CornerKind
 
 __all__ = [
     "Corners",
@@ -96,11 +97,11 @@ class Flange(_Model):
     on: Annotated[list[EdgeName], Field(min_length=1)]
     length: Amount
     measured: Literal["outside", "inside", "tangent"] = "outside"
-    angle: Amount = 90
+    angle: Amount = 90.0
     direction: Literal["up", "down"] = "up"
     bend: Literal["inside", "outside", "beside"] = "inside"
-    offset: Amount = 0
-    ends: Place = (0, 0)
+    offset: Amount = 0.0
+    ends: Place = (0.0, 0.0)
     radius: Amount | None = None
     relief: Relief = Relief()
 
@@ -112,10 +113,10 @@ class Hem(_Model):
     name: Name
     on: Annotated[list[EdgeName], Field(min_length=1)]
     length: Amount
-    gap: Amount = 0
+    gap: Amount = 0.0
     direction: Literal["up", "down"] = "up"
     bend: Literal["inside", "beside"] = "inside"
-    ends: Place = (0, 0)
+    ends: Place = (0.0, 0.0)
     relief: Relief = Relief()
 
 
@@ -124,7 +125,7 @@ class Repeat(_Model):
 
     columns: Annotated[int, Field(ge=1, le=500)] = 1
     rows: Annotated[int, Field(ge=1, le=500)] = 1
-    pitch: Place = (0, 0)
+    pitch: Place = (0.0, 0.0)
 
 
 class _Cutout(_Model):
@@ -159,7 +160,7 @@ class Slot(_Cutout):
     do: Literal["slot"]
     length: Amount
     width: Amount
-    turn: Amount = 0
+    turn: Amount = 0.0
 
 
 class Opening(_Cutout):
@@ -167,9 +168,9 @@ class Opening(_Cutout):
 
     do: Literal["opening"]
     rectangle: Place | None = None
-    corner: Amount = 0
+    corner: Amount = 0.0
     outline: Outline | None = None
-    turn: Amount = 0
+    turn: Amount = 0.0
 
 
 class Corners(_Model):
@@ -184,7 +185,7 @@ class Corners(_Model):
     do: Literal["corners"]
     of: Name
     how: Literal["open", "mitred", "overlapped"]
-    gap: Amount = 0
+    gap: Amount = 0.0
     relief: Literal["round", "square", "none"] = "round"
     size: Amount | None = None
 
@@ -196,7 +197,7 @@ class Round(_Model):
     panel: Name
     corners: list[Annotated[int, Field(ge=1)]] = []
     radius: Amount
-    kind: Literal["round", "chamfer"] = "round"
+    kind: CornerKind = CornerKind.ROUND
 
 
 Step: TypeAlias = Annotated[

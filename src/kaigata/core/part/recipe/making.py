@@ -25,6 +25,7 @@ from kaigata.core.part.recipe.plates import (
 )
 from kaigata.core.plane import Contour, Motion, Point
 from kaigata.core.plane.contour import require_simple
+from kaigata.core.plane.corners import CornerKind
 from kaigata.core.plane.segment import bulge_of_sweep
 from kaigata.core.plane.tolerance import LENGTH
 
@@ -344,7 +345,7 @@ class _Maker:
                     fix="Corner N is where edge N ends",
                 )
             plate.rounds[corner - 1] = Rounding(
-                size, step.kind == "round", bool(step.corners), self.where
+                size, step.kind is CornerKind.ROUND, bool(step.corners), self.where
             )
 
 

@@ -7,6 +7,7 @@ from functools import singledispatchmethod
 
 from kaigata.core.part.recipe import document as said
 from kaigata.core.part.recipe.formulas import Amount
+from kaigata.core.plane.corners import CornerKind
 
 __all__ = ["sentences"]
 
@@ -139,7 +140,7 @@ class _Teller:
         if step.corners:
             word = "corner" if len(step.corners) == 1 else "corners"
             which = f"{word} {_listed([str(c) for c in step.corners])}"
-        how = "Round" if step.kind == "round" else "Chamfer"
+        how = "Round" if step.kind is CornerKind.ROUND else "Chamfer"
         return f"{how} {which} of {step.panel} by {self._length(step.radius)}."
 
 
