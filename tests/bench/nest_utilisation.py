@@ -18,7 +18,8 @@ from pathlib import Path
 
 from tests.checks import NEST, checked
 
-from kaigata.core.formats.documents import OrderDocument, load_document
+from kaigata.core.checked import load_document
+from kaigata.core.formats.documents import OrderDocument
 from kaigata.core.formats.nest_files import nest_document, order_from_document
 from kaigata.core.nest import search
 from kaigata.core.nest.bench import Bench, Layout

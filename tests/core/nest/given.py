@@ -3,7 +3,8 @@
 import math
 from collections import Counter
 
-from kaigata.core.formats.documents import OrderDocument, load_document
+from kaigata.core.checked import load_document
+from kaigata.core.formats.documents import OrderDocument
 from kaigata.core.formats.nest_files import order_from_document
 from kaigata.core.nest.bench import Bench, Layout
 from kaigata.core.nest.plans import build, first_plan

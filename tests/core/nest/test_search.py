@@ -6,8 +6,9 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from kaigata.core.checked import load_document
 from kaigata.core.errors import InputError, Stopped
-from kaigata.core.formats.documents import OrderDocument, load_document
+from kaigata.core.formats.documents import OrderDocument
 from kaigata.core.formats.nest_files import nest_document, order_from_document
 from kaigata.core.nest import NestOrder, NestPart, StockSheet, search
 from kaigata.core.plane import Contour, Region
