@@ -31,7 +31,7 @@ from kaigata.core.plane.tolerance import LENGTH
 
 __all__ = ["built_recipe", "folded_recipe"]
 
-_MOST_CUTOUTS = 20_000
+_MOST_CUTOUTS = 5_000
 """Cutouts of one part: rows and columns multiply quickly."""
 
 _LEVEL = Frame((0.0, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, 1.0, 0.0), (0.0, 0.0, 1.0))
