@@ -129,7 +129,7 @@ async function remove(): Promise<void> {
 </template>
 
 <style scoped>
-.work { grid-area: work; display: grid; grid-template-rows: minmax(0, 1fr) auto; min-height: 0; background: var(--paper); }
+.work { grid-area: work; display: grid; grid-template: minmax(0, 1fr) auto / minmax(0, 1fr); min-width: 0; min-height: 0; background: var(--paper); }
 .view { display: flex; flex-direction: column; min-height: 0; }
 .caption { padding: 8px 14px 0; }
 .list { max-height: 210px; border-top: 1px solid var(--hair); }

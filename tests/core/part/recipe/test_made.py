@@ -402,7 +402,7 @@ def recipes(draw):
     }  # fmt: skip
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=40, deadline=None)
 @given(recipes())
 def test_any_recipe_is_its_solid_unfolded(said):
     part = None
