@@ -134,9 +134,9 @@ def _answer(part: Part) -> RecipeAnswer:
         panels=[
             PanelNameView(
                 name=n.name,
-                panel=n.panel,
+                panel=n.panel + 1,
                 at=n.at,
-                edges=[EdgeNameView(number=number, at=at) for number, at in n.edges],
+                edges=[EdgeNameView(number=e.number, at=e.at) for e in n.edges],
             )
             for n in panel_names(part, recipe)
         ],

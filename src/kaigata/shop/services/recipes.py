@@ -3,20 +3,24 @@
 from __future__ import annotations
 
 import json
-from dataclasses import dataclass
 
 from django.db import transaction
 
 from kaigata.core.checked import check_document
 from kaigata.core.errors import InputError
-from kaigata.core.part.recipe import Recipe, built_recipe, folded_recipe, starter
-from kaigata.core.plane import Point
+from kaigata.core.part.recipe import (
+    NamedPanel,
+    Recipe,
+    built_recipe,
+    folded_recipe,
+    starter,
+)
 from kaigata.shop.models import Order, OrderLine, Part
 from kaigata.shop.services.blanks import flat_of
 from kaigata.shop.services.conflicts import ChangedMeanwhile
 from kaigata.shop.services.reading import kept, put_on_rack, revise
 
-__all__ = ["PanelName", "begin_recipe", "change_recipe", "panel_names", "recipe_of"]
+__all__ = ["begin_recipe", "change_recipe", "panel_names", "recipe_of"]
 
 
 def recipe_of(part: Part) -> Recipe:
@@ -36,29 +40,11 @@ def recipe_of(part: Part) -> Recipe:
     return check_document(json.loads(bytes(part.source.content)), Recipe, where=part.source.name)
 
 
-@dataclass(frozen=True, slots=True)
-class PanelName:
-    """What a recipe calls a panel, where its name and those of its free edges lie on the blank."""
-
-    name: str
-    panel: int
-    at: Point
-    edges: tuple[tuple[int, Point], ...]
-
-
-def panel_names(part: Part, recipe: Recipe) -> list[PanelName]:
-    """Return the names of a part's panels, each with the number of the panel it lies in."""
+def panel_names(part: Part, recipe: Recipe) -> list[NamedPanel]:
+    """Return the names of a part's panels and free edges, their places those on the blank."""
     built = built_recipe(recipe)
     motion = {p.number: p.motion for p in flat_of(part.blank, built.part).panels}
-    return [
-        PanelName(
-            name=n.name,
-            panel=n.panel + 1,
-            at=motion[n.panel + 1].point(n.at),
-            edges=tuple((e.number, motion[n.panel + 1].point(e.at)) for e in n.edges),
-        )
-        for n in built.names
-    ]
+    return [n.moved(motion[n.panel + 1].point) for n in built.names]
 
 
 def begin_recipe(order: Order, name: str) -> OrderLine:

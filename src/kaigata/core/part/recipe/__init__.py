@@ -7,11 +7,13 @@ steps, and ``starters`` holds recipes to start from.
 """
 
 from kaigata.core.part.recipe.document import Recipe, read_recipe
+from kaigata.core.part.recipe.fold import NamedPanel
 from kaigata.core.part.recipe.making import built_recipe, folded_recipe
 from kaigata.core.part.recipe.sentences import sentences
 from kaigata.core.part.recipe.starters import starter, starters
 
 __all__ = [
+    "NamedPanel",
     "Recipe",
     "built_recipe",
     "folded_recipe",

@@ -5,6 +5,7 @@ from __future__ import annotations
 import itertools
 import math
 import re
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 from shapely.geometry import MultiPoint
@@ -36,6 +37,11 @@ class NamedPanel:
     at: Point
     edges: tuple[NamedEdge, ...]
 
+    def moved(self, there: Callable[[Point], Point]) -> NamedPanel:
+        """Return it with its places where a function takes them."""
+        edges = tuple(replace(e, at=there(e.at)) for e in self.edges)
+        return replace(self, at=there(self.at), edges=edges)
+
 
 @dataclass(frozen=True, slots=True)
 class Folded:
@@ -46,14 +52,7 @@ class Folded:
 
     def mirrored(self) -> Folded:
         """Return the other hand, its panels and edges called the same."""
-        names = tuple(
-            replace(
-                n,
-                at=(-n.at[0], n.at[1]),
-                edges=tuple(replace(e, at=(-e.at[0], e.at[1])) for e in n.edges),
-            )
-            for n in self.names
-        )
+        names = tuple(n.moved(lambda p: (-p[0], p[1])) for n in self.names)
         return Folded(self.part.mirrored(), names)
 
 
