@@ -15,6 +15,7 @@ from kaigata.house.machine import ROOT, WEB, require_room, require_system, say
 __all__ = ["golden", "lint", "test"]
 
 _BROWSER = {"chromium": "/usr/bin/chromium", "chromium-driver": "/usr/bin/chromedriver"}
+_SIDE_BY_SIDE = ("--numprocesses=auto", "--maxprocesses=4")
 SCHEMA = WEB / "src" / "api" / "schema.json"
 
 
@@ -65,7 +66,7 @@ def test(only: list[str]) -> int:
     try:
         environment = {**os.environ, "KAIGATA_DATABASE": cluster.address()}
         cluster.make_database("kaigata")
-        words = [sys.executable, "-m", "pytest", "-q", "--durations=8", *only]
+        words = [sys.executable, "-m", "pytest", "-q", "--durations=8", *(only or _SIDE_BY_SIDE)]
         broken += subprocess.run(words, cwd=ROOT, env=environment, check=False).returncode != 0
     finally:
         cluster.stop()
