@@ -107,6 +107,31 @@ def test_an_edge_that_is_clicked_bears_the_flange(at):
     assert [p["name"] for p in recipe["panels"]].count("lip") == 1
 
 
+def test_a_panel_is_folded_across_and_taken_away_as_a_solid(at):
+    at.click(".adding button", text="fold across")
+    at.fill(".draft [aria-label='In panel']", "web")
+    for field, said in (("from x", "200"), ("from y", "0"), ("to x", "200"), ("to y", "width")):
+        at.fill(f".draft [aria-label='Line {field}']", said)
+    at.click("button[name='add-step']")
+    # The legs hang across the line: that is said, and the step stays to be mended.
+    at.wait(".el-message", text="the flange leg-1 hangs across the line")
+    at.fill(".draft [aria-label='In panel']", "leg-1")
+    for field, said in (("from x", "length"), ("from y", "30"), ("to x", "0"), ("to y", "30")):
+        at.fill(f".draft [aria-label='Line {field}']", said)
+    at.fill(".draft [aria-label='Turn, °']", "45")
+    at.click("button[name='add-step']")
+    at.wait(".recipe ol li", text="Fold leg-1 up by 45 degrees across the line from 300 (length)")
+    recipe, blank = part_of(at)
+    assert [p["name"] for p in recipe["panels"]].count("wing") == 1
+    assert sorted(round(b["angle"]) for b in blank["bends"]) == [45, 90, 90, 90]
+
+    file = at.download(".actions a", text="Folded part as STEP", name="Channel.step")
+    assert file.read_bytes().startswith(b"ISO-10303-21;")
+    at.click(".recipe .said", text="Fold leg-1 up")
+    at.click(".recipe li.open button", text="Take this step out")
+    at.until(lambda: len(part_of(at)[1]["bends"]) == 3, "the bends it had")
+
+
 def test_the_recipe_downloads_and_comes_back_as_a_newer_file(at, tmp_path):
     recipe, blank = part_of(at)
     at.click(".recipe a", text="as a file")

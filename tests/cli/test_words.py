@@ -63,6 +63,33 @@ def test_a_recipe_gives_a_blank_as_a_solid_does(tmp_path):
     )
 
 
+def test_the_solid_of_a_recipe_unfolds_to_its_blank(tmp_path):
+    recipe = ROOT / "demo" / "parts" / "bolt-tray.json"
+    done = kaigata("blank", recipe, "--solid", "--out", tmp_path / "one", "--json")
+    assert (done.returncode, done.stderr) == (0, "")
+    assert "Bolt-tray.step" in json.loads(done.stdout)["files"]
+
+    again = kaigata("blank", tmp_path / "one" / "Bolt-tray.step", "--out", tmp_path / "two")
+    assert again.returncode == 0
+    one, two = (
+        json.loads((tmp_path / folder / "Bolt-tray.blank.json").read_text())
+        for folder in ("one", "two")
+    )
+    sides = [sorted((b["width"], b["height"])) for b in (one, two)]
+    assert sides[0] == pytest.approx(sides[1], abs=1e-3)
+    assert one["area"] == pytest.approx(two["area"], rel=1e-5)
+    assert len(one["bends"]) == len(two["bends"])
+
+
+def test_a_drawn_flat_has_no_solid_to_write(tmp_path):
+    flat = TESTS / "data" / "dxf" / "o1-base-plate-r12.dxf"
+    done = kaigata("blank", flat, "--units", "mm", "--solid", "--out", tmp_path)
+    assert done.returncode == 3
+    assert "a drawing of a flat does not say how it is folded; Leave out --solid" in done.stdout
+    assert list(tmp_path.glob("*.blank.json"))
+    assert not list(tmp_path.glob("*.step"))
+
+
 def test_a_recipe_that_cannot_be_followed_is_one_line_with_its_step(tmp_path, capsys):
     said = json.loads((ROOT / "demo" / "parts" / "bolt-tray.json").read_text())
     said["dimensions"]["height"] = 2

@@ -298,6 +298,9 @@ def test_a_drawing_asks_for_its_unit_and_thickness_and_then_folds(client, drop, 
     own = change(part, own_k=0.2)
     assert (own["width"], own["bends"][0]["k"]) == (pytest.approx(152.4), 0.2)
     assert client.get(f"/api/parts/{part.pk}/mesh").json()["pieces"][1]["joint"] is not None
+    # And so can the folded part be had for whoever designs beside it.
+    solid = client.get(f"/api/parts/{part.pk}/files/step")
+    assert solid.content.startswith(b"ISO-10303-21;")
 
 
 def test_what_is_given_while_a_drawing_is_read_again_waits_for_its_scale(client, drop):

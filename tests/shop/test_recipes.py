@@ -132,6 +132,22 @@ def test_the_recipe_comes_back_as_a_file_that_builds_the_same_part(client, order
     )
 
 
+def test_the_folded_part_comes_as_a_solid_that_unfolds_alike(client, order, begin):
+    part = begin("strap")
+    answer = client.get(f"/api/parts/{part.pk}/files/step")
+    assert answer["Content-Disposition"] == 'attachment; filename="Stepped-strap.step"'
+    file = SimpleUploadedFile("solid.step", answer.content)
+    line = client.post(f"/api/orders/{order.pk}/files", {"file": file}).json()
+    again = order.lines.get(pk=line["id"]).part
+    reading.read_part(again.pk, again.source.name)
+    one, two = (client.get(f"/api/parts/{p.pk}/blank").json() for p in (part, again))
+    assert sorted((one["width"], one["height"])) == pytest.approx(
+        sorted((two["width"], two["height"])), abs=1e-4
+    )
+    assert two["area"] == pytest.approx(one["area"])
+    assert [b["direction"] for b in one["bends"]].count("up") == 1
+
+
 @pytest.mark.parametrize(
     ("content", "said"),
     [
@@ -159,4 +175,4 @@ def test_what_came_as_a_solid_has_no_recipe(client, order, put):
     assert "not built here" in answer.json()["detail"]
     nothing = client.post(f"/api/orders/{order.pk}/recipes", {"starter": "chair"}, **JSON)
     assert nothing.status_code == 422
-    assert "Known are plate, angle" in nothing.json()["fix"]
+    assert "Known are plate, strap" in nothing.json()["fix"]

@@ -1,9 +1,10 @@
 import { describe, expect, it } from 'vitest'
 
-import { ADDABLE, fieldsOf, namesOf, saidAt, withName, withSaid, type Step } from '../src/stations/recipeSteps'
+import { ADDABLE, fieldsOf, namesOf, saidAt, withFreeName, withName, withSaid, type Step } from '../src/stations/recipeSteps'
 
 const flange: Step = { do: 'flange', name: 'side', on: ['base.1', 'base.3'], length: 'height / 2' }
 const hole: Step = { do: 'hole', panel: 'base', at: [20, 'depth / 2'], diameter: 8 }
+const fold: Step = { do: 'fold', name: 'wing', panel: 'base', line: [[60, 0], [60, 60]] }
 
 function field(step: Step, path: string) {
   const found = fieldsOf(step).find((f) => f.path === path)
@@ -34,6 +35,7 @@ describe('the fields of a step', () => {
     [hole, 'at.0', '-4', { at: [-4, 'depth / 2'] }],
     [hole, 'repeat.pitch.0', 'a / 3', { repeat: { pitch: ['a / 3', 0] } }],
     [hole, 'thread', 'M6', { thread: 'M6', diameter: null }],
+    [fold, 'line.1.0', 'width / 3', { line: [[60, 0], ['width / 3', 60]] }],
     [{ ...hole, thread: 'M6', diameter: null } as Step, 'diameter', '9', { thread: null, diameter: 9 }],
   ])('take what is typed and leave the rest (%#)', (step, path, typed, changed) => {
     const before = JSON.stringify(step)
@@ -44,6 +46,15 @@ describe('the fields of a step', () => {
   it('of a shape that is drawn has no width and depth', () => {
     const drawn: Step = { do: 'panel', name: 'base', outline: [[0, 0], [9, 0], [0, 9]] }
     expect(fieldsOf(drawn).map((f) => f.path)).toEqual(['name'])
+    const shaped: Step = { do: 'flange', name: 'ear', on: ['base.1'], outline: [[0, 0], [9, 0], [0, 9]] }
+    expect(fieldsOf(shaped).map((f) => f.path)).not.toContain('length')
+  })
+
+  it('that is begun has a name of its own', () => {
+    const named = (s: Step) => ('name' in s ? s.name : '')
+    expect(named(withFreeName(fold, [flange, hole]))).toBe('wing')
+    expect(named(withFreeName(fold, [fold, { ...fold, name: 'wing2' } as Step]))).toBe('wing3')
+    expect(withFreeName(hole, [fold])).toBe(hole)
   })
 })
 

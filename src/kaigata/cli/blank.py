@@ -9,12 +9,13 @@ import click
 
 from kaigata.cli.options import DONE, DONE_IN_PART, PATH, json_option, named, out_option, tell
 from kaigata.cli.unfolding import unfold_options
-from kaigata.core.errors import KaigataError
+from kaigata.core.errors import InputError, KaigataError
 from kaigata.core.findings import counted
 from kaigata.core.formats.blank_files import write_blank
 from kaigata.core.formats.drawing_files import title_of, write_drawing
-from kaigata.core.formats.whole import whole_folder
-from kaigata.core.packet.unfolding import UnfoldChoice, unfold_file
+from kaigata.core.formats.solid_files import solid_file
+from kaigata.core.formats.whole import file_name, whole_folder
+from kaigata.core.packet.unfolding import UnfoldChoice, UnfoldedFile, unfold_file
 
 __all__ = ["command"]
 
@@ -23,11 +24,13 @@ __all__ = ["command"]
 @click.argument("file", type=PATH)
 @out_option
 @unfold_options
+@click.option("--solid", is_flag=True, help="Also write each folded part as PART.step.")
 @json_option
 def command(
     file: Path,
     out: Path,
     choice: Callable[[], UnfoldChoice],
+    solid: bool,
     as_json: bool,
 ) -> int:
     """Unfold a finished bent part to its flat blank."""
@@ -40,6 +43,8 @@ def command(
                 title = title_of(b, source=file.name)
                 try:
                     files.append(write_drawing(b, title, folder, pieces=result.meshes[b.part]))
+                    if solid:
+                        files.append(_write_solid(result, b.part, folder))
                 except KaigataError as error:
                     refused.append(error)
     summary = [
@@ -57,3 +62,15 @@ def command(
     }
     tell([*summary, *findings, *left_out], listing, as_json=as_json)
     return DONE_IN_PART if refused else DONE
+
+
+def _write_solid(result: UnfoldedFile, part: str, folder: Path) -> str:
+    if part not in result.folded:
+        raise InputError(
+            "a drawing of a flat does not say how it is folded",
+            where=part,
+            fix="Leave out --solid, or give its bends in the browser and take the solid there",
+        )
+    name = f"{file_name(part)}.step"
+    (folder / name).write_bytes(solid_file(result.folded[part]))
+    return name

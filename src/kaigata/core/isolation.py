@@ -1,4 +1,4 @@
-"""Running a reader in a child process, where a crash, a hang or a flood of memory stays.
+"""Running the geometry kernel in a child process, where a crash, a hang or a flood of memory stays.
 
 The children are forked from one process that has the geometry kernel loaded, so the kernel's own
 start is paid once and each file costs only its reading.
@@ -27,6 +27,8 @@ def run_isolated(
     seconds: float,
     memory: int,
     where: str,
+    doing: str = "reading it",
+    fix: str = "Export the part again, alone and healed",
 ) -> Result:
     """Call a function in a child process and return what it returns.
 
@@ -41,7 +43,9 @@ def run_isolated(
     memory : int
         How much address space it may take, bytes.
     where : str
-        The file it is about, for messages.
+        The file or part it is about, for messages.
+    doing, fix : str
+        What is done, and what to do when it fails, for messages.
 
     Raises
     ------
@@ -52,24 +56,20 @@ def run_isolated(
     """
     context = forked_with(READING)
     ours, theirs = context.Pipe(duplex=False)
-    child = context.Process(target=_child, args=(theirs, memory, function, args), daemon=True)
+    child = context.Process(
+        target=_child, args=(theirs, memory, function, args, (doing, where, fix)), daemon=True
+    )
     child.start()
     theirs.close()
     try:
         if not ours.poll(seconds):
             raise LimitError(
-                f"reading it took over {seconds:g} s and was stopped",
-                where=where,
-                fix="Export the part again, alone and healed",
+                f"{doing} took over {seconds:g} s and was stopped", where=where, fix=fix
             )
         answer = ours.recv()
     except EOFError:
         child.join(5)
-        raise LimitError(
-            f"reading it ended {_how(child.exitcode)}",
-            where=where,
-            fix="The file is damaged or too large to read; export the part again",
-        ) from None
+        raise LimitError(f"{doing} ended {_how(child.exitcode)}", where=where, fix=fix) from None
     finally:
         child.kill()
         child.join()
@@ -86,7 +86,11 @@ def _how(code: int | None) -> str:
 
 
 def _child(
-    pipe: Connection, memory: int, function: Callable[..., Any], args: tuple[object, ...]
+    pipe: Connection,
+    memory: int,
+    function: Callable[..., Any],
+    args: tuple[object, ...],
+    said: tuple[str, str, str],
 ) -> None:
     # The kernel writes its own remarks to standard output, where JSON may be expected.
     quiet = os.open(os.devnull, os.O_WRONLY)
@@ -99,10 +103,8 @@ def _child(
     except KaigataError as error:
         pipe.send(error)
     except MemoryError:
+        doing, where, fix = said
+        limit = f"{memory / 2**30:.0f} GB"
         pipe.send(
-            LimitError(
-                f"reading it took over {memory / 2**30:.0f} GB of memory and was stopped",
-                where=str(args[0]),
-                fix="Export the part alone",
-            )
+            LimitError(f"{doing} took over {limit} of memory and was stopped", where=where, fix=fix)
         )

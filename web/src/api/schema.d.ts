@@ -500,7 +500,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Download a blank as DXF, its bend table as CSV, or its JSON. */
+        /** @description Download a blank as DXF, its bend table as CSV, its JSON, or the folded part as STEP. */
         get: operations["blank_file"];
         put?: never;
         post?: never;
@@ -1815,6 +1815,9 @@ export interface components {
          *     length : Amount
          *         To its far edge, ``measured`` from where the outside or the inside faces meet (over a
          *         right angle: from the outermost of the bend), or from the end of the bend.
+         *     outline : contour, optional
+         *         Instead of a length: its own outline, counter-clockwise, in its x and y as holes are
+         *         placed in them. Its first side lies on the bend (y = 0) and is how far that goes.
          *     angle : Amount
          *         How far it is turned from flat, degrees; 0 goes on in the plane of its panel.
          *     bend : str
@@ -1837,8 +1840,16 @@ export interface components {
             name: string;
             /** On */
             on: string[];
-            /** Length */
-            length: number | string;
+            /**
+             * Length
+             * @default null
+             */
+            length?: number | string | null;
+            /**
+             * Outline
+             * @default null
+             */
+            outline?: (number | string)[][] | null;
             /**
              * Measured
              * @default outside
@@ -1891,6 +1902,54 @@ export interface components {
         };
         /** @enum {string} */
         FlangeBendEnum: "inside" | "outside" | "beside";
+        /**
+         * Fold
+         * @description A bend across a panel; both sides keep their sizes, ``measured`` to the line.
+         *
+         *     The line is where the outside or the inside faces meet, or where the bend begins and ends.
+         */
+        Fold: {
+            /** Panel */
+            panel: string;
+            /** Name */
+            name: string;
+            /** Line */
+            line: [
+                [
+                    number | string,
+                    number | string
+                ],
+                [
+                    number | string,
+                    number | string
+                ]
+            ];
+            /**
+             * Angle
+             * @default 90
+             */
+            angle?: number | string;
+            /**
+             * Direction
+             * @default up
+             */
+            direction?: components["schemas"]["DirectionEnum"];
+            /**
+             * Radius
+             * @default null
+             */
+            radius?: number | string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "fold";
+            /**
+             * Measured
+             * @default outside
+             */
+            measured?: components["schemas"]["MeasuredEnum"];
+        };
         /**
          * Found
          * @description Something found by its name.
@@ -2147,6 +2206,60 @@ export interface components {
         };
         /** @enum {string} */
         HowEnum: "open" | "mitred" | "overlapped";
+        /**
+         * Jog
+         * @description Two bends against each other across a panel, which lies higher or lower beyond them.
+         *
+         *     Seen from above what lies beyond keeps its place.
+         *
+         *     Attributes
+         *     ----------
+         *     height : Amount
+         *         From a face of what stays to the same face of what is stepped.
+         *     line : two Places
+         *         Where the outside faces of what stays and of the step meet, as of a fold.
+         *     angle : Amount
+         *         Of both bends, up to 90 degrees. The panel between is called ``NAME-step``.
+         */
+        Jog: {
+            /** Panel */
+            panel: string;
+            /** Name */
+            name: string;
+            /** Line */
+            line: [
+                [
+                    number | string,
+                    number | string
+                ],
+                [
+                    number | string,
+                    number | string
+                ]
+            ];
+            /**
+             * Angle
+             * @default 90
+             */
+            angle?: number | string;
+            /**
+             * Direction
+             * @default up
+             */
+            direction?: components["schemas"]["DirectionEnum"];
+            /**
+             * Radius
+             * @default null
+             */
+            radius?: number | string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "jog";
+            /** Height */
+            height: number | string;
+        };
         /**
          * JointAnswer
          * @description How a bend rolls up; mm, radians.
@@ -3576,7 +3689,7 @@ export interface components {
                 [key: string]: number | string;
             };
             /** Steps */
-            steps: (components["schemas"]["Panel"] | components["schemas"]["Flange"] | components["schemas"]["Hem"] | components["schemas"]["Hole"] | components["schemas"]["Slot"] | components["schemas"]["Opening"] | components["schemas"]["Corners"] | components["schemas"]["Round"])[];
+            steps: (components["schemas"]["Panel"] | components["schemas"]["Flange"] | components["schemas"]["Fold"] | components["schemas"]["Jog"] | components["schemas"]["Hem"] | components["schemas"]["Hole"] | components["schemas"]["Slot"] | components["schemas"]["Opening"] | components["schemas"]["Corners"] | components["schemas"]["Round"])[];
         };
         /**
          * RecipeAnswer

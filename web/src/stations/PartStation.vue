@@ -120,7 +120,10 @@ async function remove(): Promise<void> {
         <template v-if="blank"><dt>Holes and cutouts</dt><dd class="num">{{ blank.holes.length }}</dd><dd /></template>
       </dl>
       <LineRules :line="line" />
-      <div class="actions"><button type="button" @click="remove">Take out of the order</button></div>
+      <div class="actions">
+        <a v-if="line.state === 'ready'" class="button" :href="`/api/parts/${line.part}/files/step`" download>Folded part as STEP</a>
+        <button type="button" @click="remove">Take out of the order</button>
+      </div>
     </template>
     <BuildHere :order="order.id" />
     <OrderFields :order="order" />

@@ -6,7 +6,7 @@ import type { RackLine } from '@/api/types'
 import ProblemNote from '@/shell/ProblemNote.vue'
 import TextField from '@/shell/TextField.vue'
 
-import { ADDABLE, namesOf, withName, type Step } from './recipeSteps'
+import { ADDABLE, namesOf, withFreeName, withName, type Step } from './recipeSteps'
 import StepFields from './StepFields.vue'
 import { useRecipe } from './useRecipe'
 
@@ -23,7 +23,7 @@ const toggle = (i: number) => {
 }
 const begin = (step: Step) => {
   open.value = null
-  draft.value = step
+  draft.value = withFreeName(step, steps.value)
 }
 const first = computed(() => answer.value?.panels[0]?.name ?? '')
 const firstEdge = computed(() => answer.value?.panels.flatMap((p) => p.edges.map((e) => `${p.name}.${e.number}`))[0] ?? `${first.value}.1`)

@@ -29,6 +29,11 @@ const repeat: StepField[] = [
 const rectangle = [amount('rectangle.0', 'Width'), amount('rectangle.1', 'Depth')]
 const relief = [choice('relief.kind', 'Relief', 'rectangular', 'round'), amount('relief.width', 'Relief width', 'thickness'), amount('relief.depth', 'Relief depth', 'thickness')]
 
+const across = [
+  panel, name, amount('line.0.0', 'Line from x'), amount('line.0.1', 'Line from y'), amount('line.1.0', 'Line to x'), amount('line.1.1', 'Line to y'),
+  choice('direction', 'Direction', 'up', 'down'), amount('angle', 'Turn, °'),
+]
+
 /** The fields of a step, in the order a person would say them. */
 const FIELDS: Record<Kind, readonly StepField[]> = {
   panel: [name, ...rectangle],
@@ -38,6 +43,8 @@ const FIELDS: Record<Kind, readonly StepField[]> = {
     choice('bend', 'Bend and edge', 'inside', 'outside', 'beside'), amount('offset', 'Further out'),
     ...ends, amount('radius', 'Inside radius', 'as the part'), ...relief,
   ],
+  fold: [...across, choice('measured', 'Measured', 'outside', 'inside', 'tangent'), amount('radius', 'Inside radius', 'as the part')],
+  jog: [...across, amount('height', 'Height'), amount('radius', 'Inside radius', 'as the part')],
   hem: [name, on, amount('length', 'Length'), amount('gap', 'Gap'), choice('direction', 'Direction', 'up', 'down'), ...ends],
   hole: [panel, ...place, amount('diameter', 'Diameter', 'by thread'), { path: 'thread', title: 'Thread', kind: 'text', empty: 'none' }, amount('countersink', 'Countersunk to', 'not'), choice('side', 'Sunk from', 'near', 'far'), ...repeat],
   slot: [panel, ...place, amount('length', 'Length over all'), amount('width', 'Width'), amount('turn', 'Turned by, °'), ...repeat],
@@ -53,6 +60,8 @@ const FIELDS: Record<Kind, readonly StepField[]> = {
 export const ADDABLE: readonly { title: string; begin: (first: string, edge: string) => Step }[] = [
   { title: 'Flange', begin: (_, edge) => ({ do: 'flange', name: 'flange', on: [edge], length: 30 }) },
   { title: 'Hem', begin: (_, edge) => ({ do: 'hem', name: 'hem', on: [edge], length: 12 }) },
+  { title: 'Fold across', begin: (first) => ({ do: 'fold', name: 'wing', panel: first, line: [[30, 0], [30, 10]] }) },
+  { title: 'Jog', begin: (first) => ({ do: 'jog', name: 'ledge', panel: first, line: [[30, 0], [30, 10]], height: 10 }) },
   { title: 'Holes', begin: (first) => ({ do: 'hole', panel: first, at: [20, 20], diameter: 8 }) },
   { title: 'Slots', begin: (first) => ({ do: 'slot', panel: first, at: [30, 30], length: 30, width: 8 }) },
   { title: 'Openings', begin: (first) => ({ do: 'opening', panel: first, at: [40, 40], rectangle: [40, 30] }) },
@@ -60,10 +69,19 @@ export const ADDABLE: readonly { title: string; begin: (first: string, edge: str
   { title: 'Rounding', begin: (first) => ({ do: 'round', panel: first, radius: 5 }) },
 ]
 
-/** The fields of one step: of a shape drawn as an outline there is no width and depth to change. */
+/** A step with a name that no other has. */
+export function withFreeName(step: Step, steps: readonly Step[]): Step {
+  if (!('name' in step)) return step
+  const taken = new Set(steps.map((s) => ('name' in s ? s.name : '')))
+  let free = step.name
+  for (let n = 2; taken.has(free); n++) free = `${step.name}${n}`
+  return { ...step, name: free }
+}
+
+/** The fields of one step: of a shape drawn as an outline there is no width, depth or length to change. */
 export function fieldsOf(step: Step): readonly StepField[] {
   const isOutline = 'outline' in step && step.outline
-  return FIELDS[step.do].filter((f) => !(isOutline && f.path.startsWith('rectangle')))
+  return FIELDS[step.do].filter((f) => !(isOutline && /^(rectangle|length)/.test(f.path)))
 }
 
 /** What goes without saying. */

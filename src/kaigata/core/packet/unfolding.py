@@ -28,6 +28,7 @@ from kaigata.core.metal.stores import (
     read_bend_charts,
     standard_materials,
 )
+from kaigata.core.part import FoldedPart
 
 __all__ = ["UnfoldChoice", "UnfoldedFile", "refuse_overlap", "unfold_file"]
 
@@ -70,20 +71,23 @@ class UnfoldChoice:
 class UnfoldedFile:
     """The blanks of a file, and why other solids of it gave none.
 
-    ``meshes`` has by a blank's part the pieces it is folded of, none where that is not known.
+    ``meshes`` has by a blank's part the pieces it is folded of, none where that is not known, and
+    ``folded`` the folded part, where it is.
     """
 
     blanks: tuple[BlankDocument, ...]
     refused: tuple[KaigataError, ...]
     meshes: dict[str, tuple[MeshPiece, ...]]
+    folded: dict[str, FoldedPart]
 
 
 class _Made(NamedTuple):
-    """A blank, how many the file has, and the pieces it is folded of."""
+    """A blank, how many the file has, the pieces it is folded of, and the folded part."""
 
     quantity: int
     blank: Blank
-    pieces: tuple[MeshPiece, ...]
+    pieces: tuple[MeshPiece, ...] = ()
+    part: FoldedPart | None = None
 
 
 def unfold_file(path: Path, choice: UnfoldChoice) -> UnfoldedFile:
@@ -121,6 +125,7 @@ def unfold_file(path: Path, choice: UnfoldChoice) -> UnfoldedFile:
     made, refused = (_drawn if is_drawing(path) else _solids)(path, choice, chart, limits)
     blanks: list[BlankDocument] = []
     meshes: dict[str, tuple[MeshPiece, ...]] = {}
+    folded: dict[str, FoldedPart] = {}
     material = known.name if known else None
     for one in made:
         document = blank_document(one.blank, quantity=one.quantity, material=material)
@@ -128,11 +133,13 @@ def unfold_file(path: Path, choice: UnfoldChoice) -> UnfoldedFile:
         name = free_name(document.part, [b.part for b in blanks])
         blanks.append(document.model_copy(update={"part": name}))
         meshes[name] = one.pieces
+        if one.part is not None:
+            folded[name] = replace(one.part, name=name)
     if not blanks:
         first = refused[0]
         raise first if first.where.startswith(path.name) else first.at(path.name)
     blanks = _with_twins(blanks, [one.blank for one in made])
-    return UnfoldedFile(tuple(blanks), tuple(refused), meshes)
+    return UnfoldedFile(tuple(blanks), tuple(refused), meshes, folded)
 
 
 def _solids(
@@ -160,7 +167,7 @@ def _unfolded(
     blank = refuse_overlap(unfold(read.part, takes=takes, anchor=anchor, face_up=face_up))
     judgement = judged(blank, limits, part=read.part)
     pieces = fold_mesh(read.part, takes=takes, anchor=anchor, face_up=face_up)
-    return _Made(read.quantity, replace(blank, findings=judgement), tuple(pieces))
+    return _Made(read.quantity, replace(blank, findings=judgement), tuple(pieces), read.part)
 
 
 def _drawn(
@@ -192,7 +199,7 @@ def _drawn(
         )
         for flat in drawing.flats
     ]
-    return [_Made(1, replace(b, findings=judged(b, limits)), ()) for b in blanks], []
+    return [_Made(1, replace(b, findings=judged(b, limits))) for b in blanks], []
 
 
 def _usual_factor(

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Annotated, Literal
 
 from django.http import HttpResponse
@@ -39,6 +40,7 @@ from kaigata.shop.services.blanks import (
     state_of,
 )
 from kaigata.shop.services.reading import give_drawn, put_revision
+from kaigata.shop.services.solids import solid_of
 from kaigata.shop.services.twins import join_twins, twin_of
 
 __all__ = [
@@ -339,10 +341,11 @@ class BlankView(APIView):
         return answer(_answer(change_blank(ready_blank(part).part, change, seen=asked.seen)))
 
 
-_FILES = {
-    "dxf": ("application/dxf", blank_dxf, "dxf"),
-    "csv": ("text/csv", bend_table_csv, "bends.csv"),
-    "json": ("application/json", lambda d: d.model_dump_json(indent=1), "blank.json"),
+_FILES: dict[str, tuple[str, Callable[[Blank], str | bytes], str]] = {
+    "dxf": ("application/dxf", lambda b: blank_dxf(document_of(b)), "dxf"),
+    "csv": ("text/csv", lambda b: bend_table_csv(document_of(b)), "bends.csv"),
+    "json": ("application/json", lambda b: document_of(b).model_dump_json(indent=1), "blank.json"),
+    "step": ("model/step", solid_of, "step"),
 }
 
 
@@ -353,10 +356,10 @@ class BlankFileView(APIView):
         responses={(200, "application/octet-stream"): OpenApiTypes.BINARY},
         operation_id="blank_file",
     )
-    def get(self, request: Request, part: int, kind: Literal["dxf", "csv", "json"]) -> HttpResponse:
-        """Download a blank as DXF, its bend table as CSV, or its JSON."""
+    def get(self, request: Request, part: int, kind: str) -> HttpResponse:
+        """Download a blank as DXF, its bend table as CSV, its JSON, or the folded part as STEP."""
         if kind not in _FILES:
             raise NotFound(f"There is no file of kind {kind}; there are {', '.join(_FILES)}")
         media, write, suffix = _FILES[kind]
-        document = document_of(ready_blank(part))
-        return download(write(document), document.part, suffix, media)
+        blank = ready_blank(part)
+        return download(write(blank), blank.part.name, suffix, media)

@@ -82,6 +82,14 @@ def test_each_step_is_a_sentence():
              "radius": 3, "direction": "down"},
             {"do": "flange", "name": "tab", "on": ["wall-1.3", "wall-2.3"], "length": 10,
              "angle": 0},
+            {"do": "flange", "name": "ear", "on": ["base.2"],
+             "outline": [[0, 0], [20, 0], ["width / 10", 15]]},
+            {"do": "fold", "name": "wing", "panel": "base", "line": [["width / 2", 0], [50, 60]],
+             "angle": 45, "direction": "down", "measured": "tangent", "radius": 3},
+            {"do": "jog", "name": "ledge", "panel": "base", "line": [[50, 0], [50, 60]],
+             "height": 10},
+            {"do": "jog", "name": "sill", "panel": "base", "line": [[50, 0], [50, 60]],
+             "height": 10, "angle": 60},
             {"do": "hem", "name": "hem", "on": ["base.2"], "length": 8},
             {"do": "hem", "name": "rim", "on": ["base.4"], "length": 8, "gap": 1},
             {"do": "hole", "panel": "base", "at": [10, 20], "thread": "M5",
@@ -104,6 +112,22 @@ def test_each_step_is_a_sentence():
             "inside radius 3 mm, 5 and 0 mm of the edge left free."
         ),
         "Let the panel tab go on from edge 3 of wall-1 and wall-2 by 10 mm.",
+        (
+            "Fold the flange ear up on edge 2 of base by 90 degrees, an outline of 3 corners, the "
+            "bend inside the edge."
+        ),
+        (
+            "Fold base down by 45 degrees across the line from 50 (width / 2), 0 mm to 50, 60 mm: "
+            "what lies right of it is wing, measured from the end of the bend, inside radius 3 mm."
+        ),
+        (
+            "Step base up by 10 mm across the line from 50, 0 mm to 50, 60 mm: what lies right of "
+            "it is ledge."
+        ),
+        (
+            "Step base up by 10 mm at 60 degrees across the line from 50, 0 mm to 50, 60 mm: what "
+            "lies right of it is sill."
+        ),
         "Turn the hem hem up on edge 2 of base, 8 mm long, closed.",
         "Turn the hem rim up on edge 4 of base, 8 mm long, open by 1 mm.",
         "Cut a hole tapped M5 in base at 10, 20 mm, 3 across by 2 up, 20 and 15 mm apart.",

@@ -16,8 +16,10 @@ from kaigata.core.plane.corners import CornerKind
 __all__ = [
     "Corners",
     "Flange",
+    "Fold",
     "Hem",
     "Hole",
+    "Jog",
     "Opening",
     "Panel",
     "Recipe",
@@ -79,6 +81,9 @@ class Flange(_Model):
     length : Amount
         To its far edge, ``measured`` from where the outside or the inside faces meet (over a
         right angle: from the outermost of the bend), or from the end of the bend.
+    outline : contour, optional
+        Instead of a length: its own outline, counter-clockwise, in its x and y as holes are
+        placed in them. Its first side lies on the bend (y = 0) and is how far that goes.
     angle : Amount
         How far it is turned from flat, degrees; 0 goes on in the plane of its panel.
     bend : str
@@ -95,7 +100,8 @@ class Flange(_Model):
     do: Literal["flange"]
     name: Name
     on: Annotated[list[EdgeName], Field(min_length=1)]
-    length: Amount
+    length: Amount | None = None
+    outline: Outline | None = None
     measured: Literal["outside", "inside", "tangent"] = "outside"
     angle: Amount = 90.0
     direction: Literal["up", "down"] = "up"
@@ -118,6 +124,51 @@ class Hem(_Model):
     bend: Literal["inside", "beside"] = "inside"
     ends: Place = (0.0, 0.0)
     relief: Relief = Relief()
+
+
+class _Across(_Model):
+    """What is done along a line across a panel.
+
+    What lies left of the line, seen from its first point to its second, stays; what lies right of
+    it becomes a panel of its own, called ``name``, with all that is on it. The line takes its
+    place among the edges of what stays, and is edge 1 of the other.
+    """
+
+    panel: Name
+    name: Name
+    line: tuple[Place, Place]
+    angle: Amount = 90.0
+    direction: Literal["up", "down"] = "up"
+    radius: Amount | None = None
+
+
+class Fold(_Across):
+    """A bend across a panel; both sides keep their sizes, ``measured`` to the line.
+
+    The line is where the outside or the inside faces meet, or where the bend begins and ends.
+    """
+
+    do: Literal["fold"]
+    measured: Literal["outside", "inside", "tangent"] = "outside"
+
+
+class Jog(_Across):
+    """Two bends against each other across a panel, which lies higher or lower beyond them.
+
+    Seen from above what lies beyond keeps its place.
+
+    Attributes
+    ----------
+    height : Amount
+        From a face of what stays to the same face of what is stepped.
+    line : two Places
+        Where the outside faces of what stays and of the step meet, as of a fold.
+    angle : Amount
+        Of both bends, up to 90 degrees. The panel between is called ``NAME-step``.
+    """
+
+    do: Literal["jog"]
+    height: Amount
 
 
 class Repeat(_Model):
@@ -201,7 +252,8 @@ class Round(_Model):
 
 
 Step: TypeAlias = Annotated[
-    Panel | Flange | Hem | Hole | Slot | Opening | Corners | Round, Field(discriminator="do")
+    Panel | Flange | Fold | Jog | Hem | Hole | Slot | Opening | Corners | Round,
+    Field(discriminator="do"),
 ]
 
 

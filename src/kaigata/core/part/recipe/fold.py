@@ -142,7 +142,7 @@ class _Folder:
             if bend is None or bend.flange is plate or bend.flange.joint.angle > 0:
                 out.append(_Piece(side, plate, motion))
                 continue
-            made = outline(bend.flange, _beyond(bend))
+            made = outline(bend.flange, bend.beyond)
             own = next(i for i, s in enumerate(made) if s.bend and s.bend.flange is bend.flange)
             run = made[own].run
             # Its own edge runs against the edge it goes on from.
@@ -157,7 +157,7 @@ class _Folder:
         """Make the bend of a flange and return the number of the edge it begins at."""
         numbers = tuple(next(self.numbers) for _ in range(4))
         self.bends.append(_bend(plate, bend, numbers, self.thickness))
-        self.left.append((bend.flange, _beyond(bend), numbers[1]))
+        self.left.append((bend.flange, bend.beyond, numbers[1]))
         return numbers[0]
 
 
@@ -182,19 +182,13 @@ def _named(plate: Plate, motion: Motion, flat: list[_Piece]) -> NamedPanel:
     )
 
 
-def _beyond(bend: AtBend) -> Span:
-    """Return where a bend lies on the first edge of its flange, which runs the other way."""
-    end = bend.flange.joint.end
-    return Span(end - bend.span.end, end - bend.span.start)
-
-
 def _moved(run: Segment, motion: Motion) -> Segment:
     return Segment(motion.point(run.start), motion.point(run.end), run.bulge)
 
 
 def _bend(holder: Plate, bend: AtBend, numbers: tuple[int, ...], thickness: float) -> Bend:
     """Return the bend between a panel and its flange: near edge, far edge, and two free ones."""
-    joint, span = bend.flange.joint, bend.span
+    joint, span, beyond = bend.flange.joint, bend.span, bend.beyond
     frame, half, length = holder.frame, joint.angle / 2, span.end - span.start
     ux, uy = holder.edges[joint.edge].heading(0.0)
     radius = joint.radius if joint.is_up else joint.radius + thickness
@@ -211,10 +205,12 @@ def _bend(holder: Plate, bend: AtBend, numbers: tuple[int, ...], thickness: floa
     middle = heading(uy * sin, -ux * sin, -up * cos)
     growth = heading(uy * cos, -ux * cos, up * sin)
     near, far, low, high = numbers
+    # The flange's edge runs against the panel's.
+    first, last = (joint.end - v - span.start for v in (beyond.end, beyond.start))
     corners: list[tuple[int, Point, Point]] = [
-        (low, (-half, 0.0), (half, 0.0)),
-        (far, (half, 0.0), (half, length)),
-        (high, (half, length), (-half, length)),
+        (low, (-half, 0.0), (half, first)),
+        (far, (half, first), (half, last)),
+        (high, (half, last), (-half, length)),
         (near, (-half, length), (-half, 0.0)),
     ]
     return Bend(

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 from functools import singledispatchmethod
 
 from kaigata.core.errors import InputError
@@ -12,7 +13,9 @@ from kaigata.core.part.recipe import document as said
 from kaigata.core.part.recipe.fold import Folded, folded_plates
 from kaigata.core.part.recipe.formulas import Amount
 from kaigata.core.part.recipe.mitres import meeting_pairs, mitre, overlap
+from kaigata.core.part.recipe.parting import Parting, give_over, part_off
 from kaigata.core.part.recipe.plates import (
+    ACROSS,
     Flange,
     Hung,
     Joint,
@@ -157,44 +160,124 @@ class _Maker:
 
     @_do.register
     def _(self, step: said.Flange) -> None:
-        angle = math.radians(self.sizes.value(step.angle))
-        if not 0 <= angle <= math.pi + LENGTH:
-            raise InputError(f"the angle is {math.degrees(angle):g}", fix="Give 0 to 180 degrees")
+        turn = self._turn(step)
+        angle, radius = turn
         if angle == 0 and self.sizes.value(step.offset) != 0:
             raise InputError(
                 "what goes on in the plane of its panel has no bend to lie further out",
                 fix="Give it more length instead",
             )
-        radius = self.radius
-        if step.radius is not None:
-            radius = self._not_below(step.radius, "the inside radius")
         inside = {"inside": "outside", "outside": "inside", "beside": "tangent"}[step.bend]
         depth = setback(inside, angle, radius, self.thickness) - self.sizes.length(step.offset)
         reach = setback(step.measured, angle, radius, self.thickness)
-        self._hang_all(step, (angle, radius), depth, reach)
+        self._hang_all(step, self._own_shape(step), turn, depth, reach)
+
+    def _turn(self, step: said.Flange | said.Fold | said.Jog) -> tuple[float, float]:
+        """Return how far a step turns, radians, and its inside radius, mm."""
+        angle = math.radians(self.sizes.value(step.angle))
+        if not 0 <= angle <= math.pi + LENGTH:
+            raise InputError(f"the angle is {math.degrees(angle):g}", fix="Give 0 to 180 degrees")
+        if step.radius is None:
+            return angle, self.radius
+        return angle, self._not_below(step.radius, "the inside radius")
+
+    def _own_shape(self, step: said.Flange) -> float | Contour:
+        if step.outline is None and step.length is not None:
+            return self._above(step.length, "the length")
+        if step.outline is None or step.length is not None:
+            raise InputError("it has no one shape", fix="Give either a length or an outline")
+        made = self._outline(step.outline)
+        first = made.segments[0]
+        level = max(abs(first.start[1]), abs(first.end[1])) < LENGTH
+        if not (first.is_line and level and first.start[0] < first.end[0]):
+            raise InputError(
+                "the outline's first side is not the one at the bend",
+                fix="Begin with the side on y = 0, from left to right, and go on counter-clockwise",
+            )
+        return made
 
     @_do.register
     def _(self, step: said.Hem) -> None:
         radius = self._not_below(step.gap, "the gap") / 2
         out = radius + self.thickness
         depth = out if step.bend == "inside" else 0.0
-        self._hang_all(step, (math.pi, radius), depth, out)
+        length = self._above(step.length, "the length")
+        self._hang_all(step, length, (math.pi, radius), depth, out)
 
     def _hang_all(
         self,
         step: said.Flange | said.Hem,
+        shape: float | Contour,
         turn: tuple[float, float],
         depth: float,
         reach: float,
     ) -> None:
-        length = self._above(step.length, "the length")
         for i, on in enumerate(step.on, start=1):
             name, _, number = on.rpartition(".")
             parent = self._plate(name)
             joint = self._joint(step, parent, int(number) - 1, turn, depth)
             called = step.name if len(step.on) == 1 else f"{step.name}-{i}"
-            flange = Hung(name=called, where=self.where, joint=joint, length=length, reach=reach)
-            self._keep(hang(parent, flange, thickness=self.thickness))
+            self._hang(parent, called, joint, shape, reach)
+
+    def _hang(
+        self, parent: Plate, name: str, joint: Joint, shape: float | Contour, reach: float
+    ) -> Flange:
+        flange = Hung(name=name, where=self.where, joint=joint, shape=shape, reach=reach)
+        made = hang(parent, flange, thickness=self.thickness)
+        self._keep(made)
+        return made
+
+    @_do.register
+    def _(self, step: said.Fold) -> None:
+        turn = self._turn(step)
+        if turn[0] == 0:
+            raise InputError("a fold by 0 degrees is none", fix="Give more, up to 180 degrees")
+        depth = setback(step.measured, *turn, self.thickness)
+        parting = self._parted(step)
+        joint = self._across(step, parting, turn, depth)
+        made = self._hang(parting.plate, step.name, joint, parting.shape, depth)
+        give_over(parting, made, thickness=self.thickness)
+
+    @_do.register
+    def _(self, step: said.Jog) -> None:
+        angle, radius = turn = self._turn(step)
+        if not 0 < angle <= math.pi / 2 + LENGTH:
+            raise InputError(
+                f"the jog turns by {math.degrees(angle):g} degrees",
+                fix="Give more than 0, up to 90",
+            )
+        # Two arcs and the straight between: how high they reach, and how far they go.
+        arcs = 2 * radius + self.thickness
+        height, taken = self._above(step.height, "the height"), arcs * (1 - math.cos(angle))
+        straight = (height - taken) / math.sin(angle)
+        if straight <= LENGTH:
+            raise InputError(
+                f"the jog is {height:.6g} mm high, of which its bends take {taken:.6g} mm",
+                fix="Make it higher, or its radius or angle smaller",
+            )
+        goes = arcs * math.sin(angle) + straight * math.cos(angle)
+        depth = setback("outside", angle, radius, self.thickness)
+        parting = self._parted(step)
+        if not parting.is_square():
+            raise InputError(
+                f"{step.panel} does not run on square to the line on both sides of it",
+                fix="Lay the line square to straight edges",
+            )
+        joint = self._across(step, parting, turn, depth)
+        rise = self._hang(parting.plate, f"{step.name}-step", joint, straight, 0.0)
+        joint = replace(joint, edge=ACROSS, depth=0.0, is_up=not joint.is_up)
+        made = self._hang(rise, step.name, joint, parting.shape, goes - depth)
+        give_over(parting, made, thickness=self.thickness)
+
+    def _parted(self, step: said.Fold | said.Jog) -> Parting:
+        a, b = (self._place(p) for p in step.line)
+        return part_off(self._plate(step.panel), a, b)
+
+    def _across(
+        self, step: said.Fold | said.Jog, parting: Parting, turn: tuple[float, float], depth: float
+    ) -> Joint:
+        is_up = step.direction == "up"
+        return parting.joint(turn, depth=depth, is_up=is_up, thickness=self.thickness)
 
     def _joint(
         self,

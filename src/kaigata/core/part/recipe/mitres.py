@@ -38,13 +38,16 @@ class _Half:
 
 
 def meeting_pairs(panel: Plate) -> list[tuple[Flange, Flange]]:
-    """Return the flanges that meet in a corner of a panel, folded the same way."""
+    """Return the flanges that meet in a corner of a panel, folded the same way.
+
+    One with an outline of its own keeps that.
+    """
     edges = len(panel.edges)
     return [
         (a, b)
         for a in panel.hung
         for b in panel.hung
-        if a is not b
+        if a is not b and not a.is_shaped and not b.is_shaped
         and (a.joint.edge + 1) % edges == b.joint.edge
         and a.joint.reaches_end and b.joint.reaches_start
         and a.joint.is_up == b.joint.is_up and a.joint.angle > 0 and b.joint.angle > 0
@@ -110,8 +113,9 @@ def _cut(plate: Flange, half: _Half, thickness: float) -> None:
         return
     reach = half.reach - float(half.normal @ np.array(frame.origin)) + min(0.0, nz * thickness)
     ux, uy = nx / flat, ny / flat
-    line = Line((ux * reach / flat, uy * reach / flat), (-uy, ux))
-    plate.sides[1 if nx > 0 else 3] = line
+    if not plate.is_shaped:
+        line = Line((ux * reach / flat, uy * reach / flat), (-uy, ux))
+        plate.sides[1 if nx > 0 else 3] = line
     plate.limits = _limits(plate, half, thickness)
 
 

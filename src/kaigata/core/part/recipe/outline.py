@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from itertools import pairwise
 
 from kaigata.core.errors import InputError
-from kaigata.core.part.recipe.plates import Flange, Line, Notch, Plate
+from kaigata.core.part.recipe.plates import ACROSS, Flange, Joint, Line, Notch, Plate
 from kaigata.core.plane import Point, Segment
 from kaigata.core.plane.meet import crossings
 from kaigata.core.plane.segment import bulge_of_sweep
@@ -27,10 +27,14 @@ class Span:
 
 @dataclass(frozen=True, slots=True)
 class AtBend:
-    """The flange whose bend lies along a piece of an outline, and where on the edge it does."""
+    """The flange whose bend lies along a piece of an outline, and where on the edge it does.
+
+    ``beyond`` is where the bend ends, on the first edge of the flange, which runs the other way.
+    """
 
     flange: Flange
     span: Span
+    beyond: Span
 
 
 @dataclass(frozen=True, slots=True)
@@ -82,7 +86,7 @@ def outline(plate: Plate, own: Span | None = None) -> list[Side]:
         start, end = _between_reliefs(plate, i, runs, (corners[i - 1], corners[i]))
         if sides and i - 1 in plate.reliefs:
             sides += _corner_relief(plate, i - 1, sides[-1].run.end, start)
-        sides += [replace(side, edge=i) for side in _along(plate, i, runs, (start, end))]
+        sides += [replace(side, edge=i) for side in _along(lines, i, runs, (start, end))]
     if len(edges) - 1 in plate.reliefs:
         sides += _corner_relief(plate, len(edges) - 1, sides[-1].run.end, sides[0].run.start)
     return list(_rounded(plate, sides))
@@ -146,8 +150,10 @@ def _runs(plate: Plate, edge: int, own: Span | None) -> list[_Run]:
         base = plate.rise
         # What reaches past the bend to a neighbour is cut free of it.
         free = base + plate.joint.notch.depth
-        left = free if _reach(plate, 3, free, own.start) < own.start - LENGTH else base
-        right = free if _reach(plate, 1, free, own.end) > own.end + LENGTH else base
+        # A side of its own outline goes on from the end of the bend, however it slants.
+        at = base if plate.is_shaped else free
+        left = free if _reach(plate, -1, at, own.start) < own.start - LENGTH else base
+        right = free if _reach(plate, 1, at, own.end) > own.end + LENGTH else base
         return [_Run(own.start, left), _Run(own.end, base, plate), _Run(length, right)]
     runs: list[_Run] = []
     at = 0.0
@@ -172,18 +178,30 @@ def _runs(plate: Plate, edge: int, own: Span | None) -> list[_Run]:
     return runs
 
 
-def _reach(plate: Plate, side: int, height: float, otherwise: float) -> float:
-    """Return how far right a cut side of a flange lies at a height over its first edge."""
-    line = plate.sides.get(side)
+def _reach(plate: Flange, side: int, height: float, otherwise: float) -> float:
+    """Return where the side right (1) or left (-1) of a flange's bend lies at a height, along it.
+
+    That of a side that ends with the bend is ``otherwise``.
+    """
+    place = side % len(plate.edges)
+    line = plate.sides.get(place)
+    first = plate.edges[0].start[0]
+    if line is None and plate.is_shaped:
+        edge = plate.edges[place]
+        line = Line(edge.start, edge.heading(0.0))
     if line is None:
         return otherwise
-    return line.at[0] + line.along[0] * (height - line.at[1]) / line.along[1]
+    return line.at[0] - first + line.along[0] * (height - line.at[1]) / line.along[1]
 
 
 def _require_room(plate: Plate, flange: Flange, own: Span | None) -> None:
     joint = flange.joint
     wide = plate.edges[0].chord
-    short = {1: wide - own.end, 3: own.start}.get(joint.edge, 0.0) if own else 0.0
+    short = 0.0
+    if own and isinstance(plate, Flange) and not plate.is_shaped:
+        short = {1: wide - own.end, 3: own.start}.get(joint.edge, 0.0)
+        if flange.is_shaped and joint.edge == ACROSS:
+            short = max(wide - own.end, own.start, key=abs)
     if abs(short) > LENGTH and joint.edge not in plate.sides:
         raise InputError(
             f"edge {joint.edge + 1} of {plate.name} ends with its bend, {short:.6g} mm inside of "
@@ -219,7 +237,7 @@ class _Lines:
     def __init__(self, plate: Plate, own: Span | None) -> None:
         self.plate = plate
         self.sides = dict(plate.sides)
-        if own:
+        if own and isinstance(plate, Flange) and not plate.is_shaped:
             # A flange that is cut to no neighbour ends with its bend.
             self.sides.setdefault(1, Line((own.end, 0.0), (0.0, 1.0)))
             self.sides.setdefault(3, Line((own.start, 0.0), (0.0, -1.0)))
@@ -239,6 +257,18 @@ class _Lines:
             self._corner(i, here[-1].depth, there[0].depth)
             for i, (here, there) in enumerate(zip(edges, after, strict=True))
         ]
+
+    def uncut(self, joint: Joint) -> tuple[float, float]:
+        """Return from where to where along its edge a bend would go without its neighbours."""
+        edge, segment = joint.edge, self.plate.edges[joint.edge]
+        first, last = joint.start, joint.end
+        if joint.reaches_start:
+            corner = self._corner((edge - 1) % len(self.plate.edges), 0.0, joint.depth)
+            first = segment.share_of(corner) * segment.chord
+        if joint.reaches_end:
+            corner = self._corner(edge, joint.depth, 0.0)
+            last = segment.share_of(corner) * segment.chord
+        return first, last
 
     def _corner(self, edge: int, depth: float, next_depth: float) -> Point:
         """Return where an edge meets the next, each at its depth."""
@@ -272,9 +302,10 @@ def _endless(line: Line) -> Segment:
 
 
 def _along(
-    plate: Plate, edge: int, runs: Sequence[_Run], corners: tuple[Point, Point]
+    lines: _Lines, edge: int, runs: Sequence[_Run], corners: tuple[Point, Point]
 ) -> Iterator[Side]:
     """Yield the pieces of an edge from one corner to the next."""
+    plate = lines.plate
     if not plate.edges[edge].is_line:
         yield Side(plate.edges[edge])
         return
@@ -285,7 +316,7 @@ def _along(
         else:
             path = [at, *_step(plate, edge, run, later)]
             steps = list(_joined(path, _notch_beside(plate, run, later)))
-        yield from _stretch(plate, edge, run, steps[0])
+        yield from _stretch(lines, edge, run, steps[0])
         yield from (Side(s) for s in steps[1:] if not s.is_nothing())
         at = steps[-1].end
 
@@ -327,20 +358,40 @@ def _joined(path: Sequence[Point], notch: Notch | None) -> Iterator[Segment]:
         yield Segment(a, b, -1.0 if is_floor and notch and notch.is_round else 0.0)
 
 
-def _stretch(plate: Plate, edge: int, run: _Run, line: Segment) -> Iterator[Side]:
+def _stretch(lines: _Lines, edge: int, run: _Run, line: Segment) -> Iterator[Side]:
     """Yield a stretch of an edge, which a bend may lie along."""
+    plate, flange = lines.plate, run.flange
     segment = plate.edges[edge]
     length = segment.chord
     start, end = (segment.share_of(p) * length for p in (line.start, line.end))
-    flange = run.flange
     if end < start - LENGTH or (flange and end < start + LENGTH):
         raise InputError(
             f"edge {edge + 1} of {plate.name} has no room for it: {start - end:.6g} mm are wanting",
             where=plate.where if flange is None else flange.where,
             fix="Leave more of the edge free, or make the panel larger",
         )
-    if not line.is_nothing():
-        yield Side(line, AtBend(flange, Span(start, end)) if flange else None)
+    if line.is_nothing():
+        return
+    span = Span(start, end)
+    yield Side(line, AtBend(flange, span, _beyond(lines, flange, span)) if flange else None)
+
+
+def _beyond(lines: _Lines, flange: Flange, span: Span) -> Span:
+    """Return where a bend ends on its flange: as wide as it begins, or with the flange's outline.
+
+    An end that a neighbour has cut short does not run on in the outline.
+    """
+    joint = flange.joint
+    far = Span(joint.end - span.end, joint.end - span.start)
+    if flange is lines.plate or not flange.is_shaped:
+        return far
+    first, last = lines.uncut(joint)
+    start, end = far.start, far.end
+    if abs(span.end - last) < LENGTH:
+        start = _reach(flange, -1, flange.rise, start)
+    if abs(span.start - first) < LENGTH:
+        end = _reach(flange, 1, flange.rise, end)
+    return Span(start, end)
 
 
 def _rounded(plate: Plate, sides: Sequence[Side]) -> list[Side]:

@@ -7,7 +7,7 @@ its left end, seen with the bend below, and y from where its length is measured.
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from kaigata.core.errors import InputError
 from kaigata.core.metal.allowance import outside_setback
@@ -16,6 +16,7 @@ from kaigata.core.plane import Contour, Point, Segment
 from kaigata.core.plane.tolerance import LENGTH
 
 __all__ = [
+    "ACROSS",
     "Flange",
     "Hung",
     "Joint",
@@ -25,8 +26,12 @@ __all__ = [
     "Plate",
     "Rounding",
     "hang",
+    "rehang",
     "setback",
 ]
+
+ACROSS = 2
+"""Place of the edge of a rectangular flange that lies across from its bend."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -162,6 +167,8 @@ class Flange(Plate):
         How.
     rise : float
         How far from its first edge its bend ends, mm.
+    is_shaped : bool
+        Whether its outline is its own; otherwise it is as wide as its bend comes out.
     limits : (float, float)
         Between where on the parent's edge its bend may lie, mm.
     """
@@ -169,20 +176,22 @@ class Flange(Plate):
     parent: Plate
     joint: Joint
     rise: float
+    is_shaped: bool = False
     limits: tuple[float, float] = (-math.inf, math.inf)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Hung:
-    """A flange to be hung: what it is called, how it hangs, and its length.
+    """A flange to be hung: what it is called, how it hangs, and its length or its outline.
 
-    ``reach`` is how far the length is measured from behind the end of the bend, mm.
+    ``reach`` is how far both are measured from behind the end of the bend, mm. The outline is in
+    the flange's own coordinates, its first edge on the x axis.
     """
 
     name: str
     where: str
     joint: Joint
-    length: float
+    shape: float | Contour
     reach: float
 
 
@@ -205,31 +214,66 @@ def hang(parent: Plate, flange: Hung, *, thickness: float) -> Flange:
     InputError
         The bend leaves nothing of the flange.
     """
-    joint = flange.joint
-    if flange.length <= flange.reach + LENGTH:
+    joint, shape = flange.joint, flange.shape
+    wide = joint.end - joint.start
+    outline = shape if isinstance(shape, Contour) else _rectangle(wide, shape)
+    length = outline.bounds[3]
+    if length <= flange.reach + LENGTH:
         raise InputError(
-            f"the flange is {flange.length:.6g} mm long, of which its bend takes "
-            f"{flange.reach:.6g} mm",
+            f"the flange is {length:.6g} mm long, of which its bend takes {flange.reach:.6g} mm",
             where=flange.where,
             fix="Make it longer, or the radius smaller",
         )
-    wide = joint.end - joint.start
-    corners = [(0.0, 0.0), (wide, 0.0), (wide, flange.length), (0.0, flange.length)]
+    # Its x runs against the parent's edge, from where that or what is left free of it ends.
+    left, right = outline.segments[0].start[0], outline.segments[0].end[0]
+    if left < -LENGTH or right > wide + LENGTH:
+        raise InputError(
+            f"its outline goes along the bend from {left:.6g} to {right:.6g} mm, of which the edge "
+            f"gives 0 to {wide:.6g}",
+            where=flange.where,
+            fix="Begin the outline with a side that lies on the edge",
+        )
+    bent = replace(
+        joint,
+        start=joint.end - right,
+        end=joint.end - left,
+        reaches_start=joint.reaches_start and wide - right <= LENGTH,
+        reaches_end=joint.reaches_end and left <= LENGTH,
+    )
     made = Flange(
         name=flange.name,
         where=flange.where,
-        edges=Contour.through(corners).segments,
-        frame=_frame_beyond(parent, joint, flange.reach, thickness),
+        edges=outline.segments,
+        frame=_frame_beyond(parent, bent, (left, flange.reach), thickness),
         rise=flange.reach,
-        joint=joint,
+        is_shaped=isinstance(shape, Contour),
+        joint=bent,
         parent=parent,
     )
     parent.hung.append(made)
     return made
 
 
-def _frame_beyond(parent: Plate, joint: Joint, reach: float, thickness: float) -> Frame:
-    """Return the frame of a flange: its first edge runs against the parent's."""
+def _rectangle(wide: float, high: float) -> Contour:
+    return Contour.through([(0.0, 0.0), (wide, 0.0), (wide, high), (0.0, high)])
+
+
+def rehang(flange: Flange, parent: Plate, joint: Joint, *, thickness: float) -> None:
+    """Hang a flange, and with it all that hangs on it, on an edge of another plate."""
+    if flange not in parent.hung:
+        parent.hung.append(flange)
+    flange.parent, flange.joint = parent, joint
+    first = flange.edges[0].start[0]
+    flange.frame = _frame_beyond(parent, joint, (first, flange.rise), thickness)
+    for hung in flange.hung:
+        rehang(hung, flange, hung.joint, thickness=thickness)
+
+
+def _frame_beyond(parent: Plate, joint: Joint, first: Point, thickness: float) -> Frame:
+    """Return the frame of a flange: its first edge runs against the parent's.
+
+    ``first`` is where, in that frame, the beginning of its bend ends.
+    """
     ux, uy = parent.edges[joint.edge].heading(0.0)
     frame = parent.frame
     x, y, _ = frame.x, frame.y, frame.z
@@ -245,7 +289,8 @@ def _frame_beyond(parent: Plate, joint: Joint, reach: float, thickness: float) -
         (1.0, frame.place(px, py, 0.0)),
         (radius * sin, out),
         (radius * (1 - cos), lift),
-        (-reach, up),
+        (-first[0], back),
+        (-first[1], up),
     )
     return Frame(start, back, up, _cross(back, up))
 

@@ -59,18 +59,24 @@ class _Teller:
     def _(self, step: said.Flange) -> str:
         on = _edges(step.on)
         if self._is_nothing(step.angle):
-            length = self._length(step.length)
-            return f"Let the panel {step.name} go on from {on} by {length}{self._ends(step)}."
+            long = "with" if step.length is None else "by"
+            shape = self._shape_of(step)
+            return f"Let the panel {step.name} go on from {on} {long} {shape}{self._ends(step)}."
+        long = "" if step.length is None else " long"
         measured = "" if step.measured == "outside" else f" measured {_from(step.measured)}"
-        radius = "" if step.radius is None else f", inside radius {self._length(step.radius)}"
         beyond = ""
         if not self._is_nothing(step.offset):
             beyond = f" and {self._length(step.offset)} further out"
         return (
             f"Fold the flange {step.name} {step.direction} on {on} by {self._number(step.angle)} "
-            f"degrees, {self._length(step.length)} long{measured}, the bend {step.bend} the edge"
-            f"{beyond}{radius}{self._ends(step)}."
+            f"degrees, {self._shape_of(step)}{long}{measured}, the bend {step.bend} the edge"
+            f"{beyond}{self._radius(step)}{self._ends(step)}."
         )
+
+    def _shape_of(self, step: said.Flange) -> str:
+        if step.length is not None:
+            return self._length(step.length)
+        return f"an outline of {len(step.outline or [])} corners"
 
     def _ends(self, step: said.Flange | said.Hem) -> str:
         first, last = step.ends
@@ -87,6 +93,31 @@ class _Teller:
             f"Turn the hem {step.name} {step.direction} on {_edges(step.on)}, "
             f"{self._length(step.length)} long, {gap}{self._ends(step)}."
         )
+
+    @told.register
+    def _(self, step: said.Fold) -> str:
+        measured = "" if step.measured == "outside" else f", measured {_from(step.measured)}"
+        return (
+            f"Fold {step.panel} {step.direction} by {self._number(step.angle)} degrees "
+            f"{self._line(step)}{measured}{self._radius(step)}."
+        )
+
+    @told.register
+    def _(self, step: said.Jog) -> str:
+        steep = ""
+        if self.sizes.value(step.angle) != 90:
+            steep = f" at {self._number(step.angle)} degrees"
+        return (
+            f"Step {step.panel} {step.direction} by {self._length(step.height)}{steep} "
+            f"{self._line(step)}{self._radius(step)}."
+        )
+
+    def _line(self, step: said.Fold | said.Jog) -> str:
+        a, b = (self._pair(p, ", ") for p in step.line)
+        return f"across the line from {a} to {b}: what lies right of it is {step.name}"
+
+    def _radius(self, step: said.Flange | said.Fold | said.Jog) -> str:
+        return "" if step.radius is None else f", inside radius {self._length(step.radius)}"
 
     @told.register
     def _(self, step: said.Hole) -> str:

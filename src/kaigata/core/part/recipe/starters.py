@@ -10,7 +10,10 @@ from kaigata.core.part.recipe.document import Recipe, read_recipe
 
 __all__ = ["starter", "starters"]
 
-_NAMES = ("plate", "angle", "channel", "zed", "hat", "tray", "lipped-tray", "sloped-tray")
+_NAMES = (
+    "plate", "strap", "angle", "gusset", "channel", "zed", "hat", "tray", "lipped-tray",
+    "sloped-tray",
+)  # fmt: skip
 
 
 @cache
