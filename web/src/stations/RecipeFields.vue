@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ElOption, ElSelect } from 'element-plus/es/components/select/index'
-import { computed, ref, watch } from 'vue'
+import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
 
 import type { RackLine } from '@/api/types'
 import ProblemNote from '@/shell/ProblemNote.vue'
@@ -25,8 +25,12 @@ const begin = (step: Step) => {
   open.value = null
   draft.value = withFreeName(step, steps.value)
 }
-const first = computed(() => answer.value?.panels[0]?.name ?? '')
-const firstEdge = computed(() => answer.value?.panels.flatMap((p) => p.edges.map((e) => `${p.name}.${e.number}`))[0] ?? `${first.value}.1`)
+/** The panel that was begun with, and the first free edge: of that panel, or of any. */
+const first = computed(() => (steps.value[0] && 'name' in steps.value[0] ? steps.value[0].name : ''))
+const firstEdge = computed(() => {
+  const free = answer.value?.panels.flatMap((p) => p.edges.map((e) => `${p.name}.${e.number}`)) ?? []
+  return free.find((e) => e.startsWith(`${first.value}.`)) ?? free[0] ?? `${first.value}.1`
+})
 const words = (name: string) => name.replaceAll('_', ' ')
 
 /** While a step is being said its panels and edges are named in the folded view, and can be clicked there. */
@@ -43,6 +47,10 @@ function pick(name: string): void {
 }
 defineExpose({ names, chosen, pick })
 
+// The fields of a step may open below what is seen of the slip.
+const box = useTemplateRef('box')
+watch(() => [open.value, draft.value === null], () => nextTick(() => box.value?.querySelector('.open, .draft')?.scrollIntoView({ block: 'nearest' })))
+
 // A step that the part has no room for stays to be mended.
 watch(() => steps.value.length, () => (draft.value = null))
 
@@ -53,7 +61,7 @@ function drop(i: number): void {
 </script>
 
 <template>
-  <section class="recipe">
+  <section ref="box" class="recipe">
     <ProblemNote v-if="error && !answer" :error="error" @again="refetch" />
     <template v-if="answer">
       <h2>Fold recipe <span><a :href="`/api/parts/${line.part}/recipe/file`" download>as a file</a></span></h2>
@@ -81,7 +89,7 @@ function drop(i: number): void {
       </ol>
       <div v-if="draft" class="draft">
         <StepFields :step="draft" @change="draft = $event" />
-        <p class="quiet small">Click a panel or an edge in the view to name it. x and y are measured from a panel’s lower left corner; of a flange the bend lies below.</p>
+        <p class="quiet small">Click a panel or an edge in the view to name it. x and y are measured from a panel’s lower left corner; of a flange the bend lies below.<template v-if="'line' in draft"> What lies left of the line, seen from its first point, stays.</template></p>
         <p class="actions"><button type="button" name="add-step" @click="addStep(draft)">Add the step</button> <button type="button" class="bare" @click="draft = null">Leave it</button></p>
       </div>
       <p v-else class="adding"><span class="quiet">Add</span> <button v-for="a in ADDABLE" :key="a.title" type="button" class="bare" @click="begin(a.begin(first, firstEdge))">{{ a.title.toLowerCase() }}</button></p>
