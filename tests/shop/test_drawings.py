@@ -79,3 +79,102 @@ def test_without_a_stamp_or_a_material_these_are_left_open(put):
     title = title_block_of(part.blank)
 
     assert (title.drawn, title.material, title.mass) == ("", "", "")
+
+
+def sheets(client, part, **asked):
+    return client.get(f"/api/parts/{part.pk}/sheets", asked).json()
+
+
+def mark_up(client, part, status=200, **body):
+    body["seen"] = body.get("seen") or sheets(client, part)["seen"]
+    answer = client.patch(f"/api/parts/{part.pk}/sheets", body, content_type="application/json")
+    assert answer.status_code == status, answer.json()
+    return answer.json()
+
+
+def test_the_shops_lettering_is_on_every_drawing(client, put):
+    part = put("tool-tray")
+    before = sheets(client, part)
+    assert "R1.5" in before["pages"][0]["svg"]
+    lettering = client.get("/api/stores").json()["lettering"]
+    lettering["note"] = [{"says": "direction"}, {"says": "angle", "before": " by "}]
+    lettering |= {"tolerance": "ISO 2768-m", "columns": ["included", "length"]}
+
+    answer = client.put("/api/stores/lettering", lettering, content_type="application/json")
+
+    assert answer.status_code == 200
+    assert answer.json()["lettering"]["tolerance"] == "ISO 2768-m"
+    svg = sheets(client, part)["pages"][0]["svg"]
+    assert ">up by 90°</text>" in svg
+    assert ">ISO 2768-m</text>" in svg
+    assert ">included</text>" in svg
+    assert ">allowance</text>" not in svg
+
+
+@pytest.mark.parametrize(
+    ("change", "status", "said"),
+    [
+        ({"size": 0.1}, 400, "size"),
+        ({"columns": ["direction", "angle", "included", "radius", "k", "allowance", "deduction",
+                      "from-edge", "length", "sequence"]}, 422, "have no room|there are 88"),
+        ({"note": [{"says": "mood"}]}, 400, "note"),
+    ],
+)  # fmt: skip
+def test_lettering_without_sense_or_room_is_refused(client, change, status, said):
+    lettering = client.get("/api/stores").json()["lettering"]
+    answer = client.put(
+        "/api/stores/lettering", {**lettering, **change}, content_type="application/json"
+    )
+    assert answer.status_code == status
+    assert re.search(said, answer.content.decode())
+    assert client.get("/api/stores").json()["lettering"] == lettering
+
+
+def test_a_note_moved_by_hand_stays_with_its_bend_however_the_blank_lies(client, put, change):
+    part = put("tool-tray")
+    shown = sheets(client, part, paper="A2")
+    bend = shown["notes"][0]["bend"]
+    now = mark_up(client, part, moved={bend: {"by": [30, 12], "leader": True}})
+    assert [n["bend"] for n in now["notes"] if n["is_moved"]] == [bend]
+    rows = client.get(f"/api/parts/{part.pk}/blank").json()["bends"]
+    place = next(b["place"] for b in rows if b["id"] == bend)
+
+    turned = change(part, is_turned_over=True, turn=90)
+
+    after = sheets(client, part)
+    (moved,) = [n["bend"] for n in after["notes"] if n["is_moved"]]
+    assert next(b["place"] for b in turned["bends"] if b["id"] == moved) == place
+    assert not any(n["is_moved"] for n in mark_up(client, part, moved={moved: None})["notes"])
+
+
+def test_remarks_and_the_number_are_kept_and_the_second_window_is_told(client, put, change):
+    part = put("tool-tray")
+    seen = sheets(client, part)["seen"]
+    now = mark_up(client, part, number="K-7", remarks=["Deburr", "Film on the seen side"])
+    assert now["markup"]["remarks"] == ["Deburr", "Film on the seen side"]
+    assert ">Film on the seen side</text>" in now["pages"][0]["svg"]
+    # A remark alone leaves the number.
+    assert mark_up(client, part, remarks=[])["markup"] == {
+        "number": "K-7", "remarks": [], "moved": {}
+    }  # fmt: skip
+    change(part, turn=90)
+    late = mark_up(client, part, 409, seen=seen, moved={1: {"by": [5, 5]}})
+    assert "changed meanwhile" in late["detail"]
+    assert mark_up(client, part, 400, remarks=[""])
+
+
+def test_other_words_on_a_drawing_make_its_packet_stale(client, order, put):
+    from kaigata.shop.services.digests import changes
+    from kaigata.shop.services.route_card import cut_settings, packet_inputs
+
+    part = put("tool-tray")
+
+    def rests_on():
+        return packet_inputs(order, cut_settings(order))
+
+    before = rests_on()
+    mark_up(client, part, remarks=["Deburr"])
+    assert changes(before, rests_on()) == ["drawing of tool-tray added"]
+    lettering = client.get("/api/stores").json()["lettering"]
+    client.put("/api/stores/lettering", lettering, content_type="application/json")
+    assert "lettering of drawings added" in changes(before, rests_on())

@@ -10,7 +10,7 @@ from reportlab.pdfbase import pdfmetrics
 from kaigata.core.errors import InputError, KaigataError
 from kaigata.core.formats import drawing_files
 from kaigata.core.formats.blank_files import blank_document
-from kaigata.core.formats.drawing_files import drawing_pdf, title_of
+from kaigata.core.formats.drawing_files import checked_drawing, title_of
 from kaigata.core.formats.pdf import pages_pdf
 from kaigata.core.markup import (
     INCH,
@@ -219,4 +219,4 @@ def test_a_drawing_that_is_wrong_is_not_given_out(monkeypatch):
     monkeypatch.setattr(drawing_files, "draw_blank", lambda *a, **k: other)
 
     with pytest.raises(KaigataError, match="its drawing is not as the part is: 2 bend lines up"):
-        drawing_pdf(document, title_of(document))
+        checked_drawing(document, title_of(document))

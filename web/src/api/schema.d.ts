@@ -596,6 +596,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/parts/{part}/sheets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Show a blank's drawing as SVG. */
+        get: operations["sheets_show"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** @description Change what is added to a drawing by hand. */
+        patch: operations["markup_change"];
+        trace?: never;
+    };
     "/api/parts/{part}/shell": {
         parameters: {
             query?: never;
@@ -816,6 +834,23 @@ export interface paths {
         put?: never;
         /** @description Work out K from measured bends. */
         post: operations["bends_measured"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stores/lettering": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Letter all drawings another way. */
+        put: operations["lettering_put"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1111,6 +1146,12 @@ export interface components {
             /** Panels */
             panels: number[];
         };
+        /**
+         * BendFact
+         * @description What can be said of a bend.
+         * @enum {string}
+         */
+        BendFact: "direction" | "angle" | "included" | "radius" | "k" | "allowance" | "deduction" | "from-edge" | "length" | "sequence";
         /**
          * BendLineMarks
          * @description How bend lines are put on the blank: whole, as end ticks of a length in mm, or not.
@@ -1631,7 +1672,7 @@ export interface components {
              * Order
              * @default short
              */
-            order?: components["schemas"]["OrderEnum"];
+            order?: components["schemas"]["CutWishesOrderEnum"];
             /**
              * Round Freed
              * @default false
@@ -1661,6 +1702,8 @@ export interface components {
              */
             cut_off?: boolean;
         };
+        /** @enum {string} */
+        CutWishesOrderEnum: "short" | "heat";
         /**
          * DeedAnswer
          * @description Something somebody did.
@@ -2294,6 +2337,106 @@ export interface components {
             /** Why */
             why: string;
         };
+        /**
+         * Lettering
+         * @description How all drawings of a shop are lettered.
+         *
+         *     Attributes
+         *     ----------
+         *     note : sequence of NoteField
+         *         What stands beside a bend's number and sign on the flat, in order.
+         *     angle_decimals, length_decimals : int, optional
+         *         Of notes; zeros at the end are left off. Lengths are as the unit has them when None.
+         *     is_level : bool
+         *         Whether notes stand level; otherwise along their bends.
+         *     size : float
+         *         Of the notes' type, mm of paper.
+         *     says_once : bool
+         *         Whether what all bends have alike is said once, beside the tables, instead of in each note.
+         *     columns : sequence of BendFact
+         *         Of the bend table, after the number.
+         *     order : str
+         *         Whether its rows follow the numbers or the sequence.
+         *     ordinates : str
+         *         Of what: ``all`` bends and holes, ``bends`` alone, or ``none``.
+         *     tolerance : str
+         *         The general tolerance, for the title block.
+         */
+        Lettering: {
+            /**
+             * Note
+             * @default [
+             *       {
+             *         "says": "angle",
+             *         "before": "",
+             *         "after": "",
+             *         "new_line": false
+             *       },
+             *       {
+             *         "says": "radius",
+             *         "before": " R",
+             *         "after": "",
+             *         "new_line": false
+             *       }
+             *     ]
+             */
+            note?: components["schemas"]["NoteField"][];
+            /**
+             * Angle Decimals
+             * @default 2
+             */
+            angle_decimals?: number;
+            /**
+             * Length Decimals
+             * @default null
+             */
+            length_decimals?: number | null;
+            /**
+             * Is Level
+             * @default false
+             */
+            is_level?: boolean;
+            /**
+             * Size
+             * @default 2.5
+             */
+            size?: number;
+            /**
+             * Says Once
+             * @default false
+             */
+            says_once?: boolean;
+            /**
+             * Columns
+             * @default [
+             *       "angle",
+             *       "radius",
+             *       "k",
+             *       "allowance",
+             *       "from-edge",
+             *       "length",
+             *       "sequence"
+             *     ]
+             */
+            columns?: components["schemas"]["BendFact"][];
+            /**
+             * Order
+             * @default number
+             */
+            order?: components["schemas"]["LetteringOrderEnum"];
+            /**
+             * Ordinates
+             * @default all
+             */
+            ordinates?: components["schemas"]["OrdinatesEnum"];
+            /**
+             * Tolerance
+             * @default
+             */
+            tolerance?: string;
+        };
+        /** @enum {string} */
+        LetteringOrderEnum: "number" | "sequence";
         /** @enum {string} */
         LevelEnum: "error" | "warning" | "note";
         /**
@@ -2408,6 +2551,38 @@ export interface components {
             numbers?: boolean;
         };
         /**
+         * Markup
+         * @description What a part's drawing says beside what is drawn of it.
+         *
+         *     Attributes
+         *     ----------
+         *     number : str
+         *         The drawing's number.
+         *     remarks : sequence of str
+         *         Lines beside the tables.
+         *     moved : mapping of int to MovedNote
+         *         Notes that were moved, by the numbers of their bends.
+         */
+        Markup: {
+            /**
+             * Number
+             * @default
+             */
+            number?: string;
+            /**
+             * Remarks
+             * @default []
+             */
+            remarks?: string[];
+            /**
+             * Moved
+             * @default {}
+             */
+            moved?: {
+                [key: string]: components["schemas"]["MovedNote"];
+            };
+        };
+        /**
          * MaterialAnswer
          * @description A material with its gauges.
          */
@@ -2441,6 +2616,22 @@ export interface components {
         };
         /** @enum {string} */
         MethodEnum: "k" | "k-by-ratio" | "din-6935" | "allowance" | "deduction";
+        /**
+         * MovedNote
+         * @description A bend's note moved by hand: from the middle of its bend line, mm of the flat.
+         */
+        MovedNote: {
+            /** By */
+            by: [
+                number,
+                number
+            ];
+            /**
+             * Leader
+             * @default true
+             */
+            leader?: boolean;
+        };
         /**
          * NestAnswer
          * @description The nest of an order: rules, choices, the search shown, and its best answer.
@@ -2636,6 +2827,43 @@ export interface components {
         /** @enum {integer} */
         NewSheetGrainEnum: 0 | 90;
         /**
+         * NoteAt
+         * @description Where a bend's note stands on the first page, mm of paper from its lower left corner.
+         */
+        NoteAt: {
+            /** Bend */
+            bend: number;
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /** Is Moved */
+            is_moved: boolean;
+        };
+        /**
+         * NoteField
+         * @description One fact of a bend note, with words before and after it; it may begin a new line.
+         */
+        NoteField: {
+            says: components["schemas"]["BendFact"];
+            /**
+             * Before
+             * @default
+             */
+            before?: string;
+            /**
+             * After
+             * @default
+             */
+            after?: string;
+            /**
+             * New Line
+             * @default false
+             */
+            new_line?: boolean;
+        };
+        /**
          * Opening
          * @description A rectangular opening with rounded corners, or one of any outline about its middle.
          */
@@ -2713,8 +2941,6 @@ export interface components {
             /** Stations */
             stations: components["schemas"]["StationView"][];
         };
-        /** @enum {string} */
-        OrderEnum: "short" | "heat";
         /**
          * OrderList
          * @description Orders, newest first.
@@ -2723,6 +2949,8 @@ export interface components {
             /** Orders */
             orders: components["schemas"]["OrderCard"][];
         };
+        /** @enum {string} */
+        OrdinatesEnum: "all" | "bends" | "none";
         /**
          * PacketAnswer
          * @description The newest packet of an order.
@@ -2749,6 +2977,18 @@ export interface components {
             sha256: string;
             /** Made From */
             made_from: string;
+        };
+        /**
+         * PageView
+         * @description A page of a drawing, as SVG: width and height mm of paper.
+         */
+        PageView: {
+            /** Svg */
+            svg: string;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
         };
         /**
          * Panel
@@ -2965,7 +3205,7 @@ export interface components {
              * Order
              * @default short
              */
-            order?: components["schemas"]["OrderEnum"];
+            order?: components["schemas"]["CutWishesOrderEnum"];
             /**
              * Round Freed
              * @default false
@@ -3087,6 +3327,31 @@ export interface components {
              * @default null
              */
             may_mirror?: boolean | null;
+        };
+        /**
+         * MarkupAsk
+         * @description What to change about what is added to a drawing; a moved note of null is laid back.
+         */
+        PatchedMarkupAsk: {
+            /** Seen */
+            seen: string;
+            /**
+             * Number
+             * @default null
+             */
+            number?: string | null;
+            /**
+             * Remarks
+             * @default null
+             */
+            remarks?: string[] | null;
+            /**
+             * Moved
+             * @default {}
+             */
+            moved?: {
+                [key: string]: components["schemas"]["MovedNote"] | null;
+            };
         };
         /**
          * OrderChange
@@ -3889,6 +4154,21 @@ export interface components {
             material: string | null;
         };
         /**
+         * SheetsAnswer
+         * @description A drawing to look at: its pages, the scale of its flat, and what is added by hand.
+         */
+        SheetsAnswer: {
+            /** Pages */
+            pages: components["schemas"]["PageView"][];
+            /** Scale */
+            scale: number;
+            /** Notes */
+            notes: components["schemas"]["NoteAt"][];
+            markup: components["schemas"]["Markup"];
+            /** Seen */
+            seen: string;
+        };
+        /**
          * ShellAnswer
          * @description A refused solid to look at: triangles, mm, and the place it was refused for.
          */
@@ -4068,6 +4348,7 @@ export interface components {
             materials: components["schemas"]["MaterialAnswer"][];
             /** Limits */
             limits: components["schemas"]["LimitAnswer"][];
+            lettering: components["schemas"]["Lettering"];
             /** Cut Rows */
             cut_rows: components["schemas"]["CutRowAnswer"][];
             /** Sheets */
@@ -5757,6 +6038,81 @@ export interface operations {
             };
         };
     };
+    sheets_show: {
+        parameters: {
+            query?: {
+                /** @description A fitting one unless given. */
+                paper?: "A1" | "A2" | "A3" | "A4" | "C" | "D" | "letter" | "tabloid";
+                /** @description Millimetres unless given. */
+                units?: "in" | "mm";
+            };
+            header?: never;
+            path: {
+                part: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetsAnswer"];
+                };
+            };
+            /** @description What is wrong, where, and how to mend it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    markup_change: {
+        parameters: {
+            query?: {
+                /** @description A fitting one unless given. */
+                paper?: "A1" | "A2" | "A3" | "A4" | "C" | "D" | "letter" | "tabloid";
+                /** @description Millimetres unless given. */
+                units?: "in" | "mm";
+            };
+            header?: never;
+            path: {
+                part: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PatchedMarkupAsk"];
+                "multipart/form-data": components["schemas"]["PatchedMarkupAsk"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetsAnswer"];
+                };
+            };
+            /** @description What is wrong, where, and how to mend it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     shell_show: {
         parameters: {
             query?: never;
@@ -6313,6 +6669,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BendsAnswer"];
+                };
+            };
+            /** @description What is wrong, where, and how to mend it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    lettering_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["Lettering"];
+                "multipart/form-data": components["schemas"]["Lettering"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StoresAnswer"];
                 };
             };
             /** @description What is wrong, where, and how to mend it */

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 from pathlib import Path
 
 from kaigata.core.blank.mesh import MeshPiece
@@ -13,7 +14,10 @@ from kaigata.core.formats.pdf import pages_pdf
 from kaigata.core.formats.whole import file_name
 from kaigata.core.markup import (
     MILLIMETRE,
+    Drawing,
     FoldedPicture,
+    Lettering,
+    Markup,
     Title,
     Unit,
     differences,
@@ -23,7 +27,7 @@ from kaigata.core.markup import (
     template_pages,
 )
 
-__all__ = ["drawing_pdf", "template_pdf", "title_of", "write_drawing"]
+__all__ = ["DrawingChoice", "checked_drawing", "template_pdf", "title_of", "write_drawing"]
 
 
 def title_of(
@@ -41,24 +45,40 @@ def title_of(
     )
 
 
+_PLAIN, _NOTHING = Lettering(), Markup()
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DrawingChoice:
+    """How a drawing is made: its unit, its paper (a fitting one where none is given), and words."""
+
+    unit: Unit = MILLIMETRE
+    paper: str = ""
+    lettering: Lettering = _PLAIN
+    markup: Markup = _NOTHING
+
+
+_AS_USUAL = DrawingChoice()
+
+
 def write_drawing(
     document: BlankDocument, title: Title, folder: Path, *, pieces: Sequence[MeshPiece] = ()
 ) -> str:
-    """Write a blank's drawing into a folder and return its name: as ``drawing_pdf``."""
+    """Write a blank's drawing into a folder and return its name: as ``checked_drawing``."""
     name = f"{file_name(document.part)}.pdf"
-    (folder / name).write_bytes(drawing_pdf(document, title, pieces=pieces))
+    drawing = checked_drawing(document, title, pieces=pieces)
+    (folder / name).write_bytes(pages_pdf(drawing.pages, title=title.part))
     return name
 
 
-def drawing_pdf(
+def checked_drawing(
     document: BlankDocument,
     title: Title,
     *,
     pieces: Sequence[MeshPiece] = (),
-    unit: Unit = MILLIMETRE,
-    paper: str = "",
-) -> bytes:
-    """Return the drawing of a blank.
+    choice: DrawingChoice = _AS_USUAL,
+) -> Drawing:
+    """Return the drawing of a blank, every size and count taken again from it and compared.
 
     Parameters
     ----------
@@ -68,20 +88,13 @@ def drawing_pdf(
         What the title block says.
     pieces : sequence of MeshPiece
         The blank's mesh, from which the folded part is drawn; none where it is not known.
-    unit : Unit
-        What lengths are written in.
-    paper : str
-        Which paper; a fitting one where none is given.
-
-    Returns
-    -------
-    bytes
-        A PDF.
+    choice : DrawingChoice
+        How.
 
     Raises
     ------
     InputError
-        There is no such paper.
+        There is no such paper, or no room for the columns asked for.
     KaigataError
         What was drawn is not what the part is; nothing is given out then.
     """
@@ -91,15 +104,23 @@ def drawing_pdf(
         folded = FoldedPicture(
             seen=seen_from(pieces, blank.thickness), size=folded_size(pieces, blank.thickness)
         )
-    drawing = draw_blank(blank, title, folded=folded, unit=unit, paper=paper)
-    wrong = differences(drawing, blank, unit)
+    drawing = draw_blank(
+        blank,
+        title,
+        folded=folded,
+        unit=choice.unit,
+        paper=choice.paper,
+        lettering=choice.lettering,
+        markup=choice.markup,
+    )
+    wrong = differences(drawing, blank, choice.unit)
     if wrong:
         raise KaigataError(
             f"its drawing is not as the part is: {'; '.join(wrong)}",
             where=document.part,
             fix="Report it with the part: no drawing is given out",
         )
-    return pages_pdf(drawing.pages, title=title.part)
+    return drawing
 
 
 def template_pdf(document: BlankDocument, paper: str = "A4") -> bytes:

@@ -2,15 +2,18 @@
 
 ``sheets`` is the door: ``draw_blank`` lays ``flat_view`` (with ``dimensions``, whose ``ordinates``
 keep off each other), ``folded_view``, ``tables`` of bends and ``holes`` and the ``title_block`` on
-each ``page``; ``measure`` writes lengths and knows the scales; ``recount`` takes every size and
-count again from what was drawn; ``template`` is the flat at 1:1 on the pages of a printer.
+each ``page``, lettered as the shop wants it (``lettering``); ``measure`` writes lengths and knows
+the scales; ``recount`` takes every size and count again from what was drawn; ``template`` is the
+flat at 1:1 on the pages of a printer.
 """
 
 from kaigata.core.markup.folded_view import folded_size, seen_from
+from kaigata.core.markup.lettering import BendFact, Lettering, Markup, MovedNote, NoteField
 from kaigata.core.markup.measure import INCH, MILLIMETRE, Unit
 from kaigata.core.markup.page import PAPERS, Page
 from kaigata.core.markup.recount import differences
 from kaigata.core.markup.sheets import Drawing, FoldedPicture, draw_blank
+from kaigata.core.markup.tables import require_room
 from kaigata.core.markup.template import template_pages
 from kaigata.core.markup.title_block import Title
 
@@ -18,14 +21,20 @@ __all__ = [
     "INCH",
     "MILLIMETRE",
     "PAPERS",
+    "BendFact",
     "Drawing",
     "FoldedPicture",
+    "Lettering",
+    "Markup",
+    "MovedNote",
+    "NoteField",
     "Page",
     "Title",
     "Unit",
     "differences",
     "draw_blank",
     "folded_size",
+    "require_room",
     "seen_from",
     "template_pages",
 ]

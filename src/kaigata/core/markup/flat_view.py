@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Iterator, Sequence
-from dataclasses import dataclass
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, field
 
 from kaigata.core.blank import Blank, BlankBend
 from kaigata.core.markup.dimensions import arrowed, column_of, row_of
 from kaigata.core.markup.holes import HoleGroup
-from kaigata.core.markup.measure import Unit, angle_text, standard_scale
+from kaigata.core.markup.lettering import Lettering, MovedNote, bend_notes
+from kaigata.core.markup.measure import Unit, standard_scale
 from kaigata.core.markup.ordinates import merged
 from kaigata.core.markup.page import Anchor, Box, Face, Fill, Page, Pen, Words
 from kaigata.core.plane import Contour, Motion, Point
@@ -21,10 +22,14 @@ AROUND = Box(left=19.0, bottom=19.0, right=18.0, top=13.0)
 """What dimensions take of the room on each side, mm of paper."""
 _APART = 0.005
 """mm: ordinates of places nearer than this are one."""
-_NOTE = 2.5
-"""Size of the notes' type, mm."""
+_FIGURE = 2.2
+"""Size of a bend's number, mm."""
+_LINE = 1.25
+"""From line to line of a note, of the size of its type."""
 _HEXAGON = 2.1
 """From the middle of a bend's number to a corner of its hexagon, mm."""
+_SIGN = 4.0
+"""What the sign of a bend's direction takes between its number and its note, mm."""
 _LETTERS = 60
 """Holes that each get their letter; of more, one of each kind does."""
 _SPOTS = (0.5, 0.35, 0.65, 0.2, 0.8, 0.1, 0.9)
@@ -35,12 +40,16 @@ _SPOTS = (0.5, 0.35, 0.65, 0.2, 0.8, 0.1, 0.9)
 class FlatView:
     """How the flat lies on the page: scale, and where its lower left corner is, mm of paper.
 
-    ``has_all_ordinates`` tells whether the places of all holes are given beside the flat.
+    ``has_all_ordinates`` tells whether the places of all holes are given beside the flat,
+    ``notes`` where each bend's number stands on the paper, by that number, and ``said_once`` what
+    the notes leave to be said for all bends.
     """
 
     scale: float
     at: Point
     has_all_ordinates: bool
+    notes: dict[int, Point] = field(default_factory=dict)
+    said_once: str = ""
 
     def on_paper(self, p: Point) -> Point:
         """Return where a point of the flat lies on the paper."""
@@ -53,6 +62,8 @@ def draw_flat(
     blank: Blank,
     holes: Sequence[HoleGroup],
     unit: Unit,
+    lettering: Lettering,
+    moved: Mapping[int, MovedNote],
 ) -> FlatView:
     """Draw a blank's flat at the largest standard scale in the middle of a room.
 
@@ -68,6 +79,10 @@ def draw_flat(
         Its holes, grouped.
     unit : Unit
         What lengths are written in.
+    lettering : Lettering
+        What is written beside bends, and which ordinates.
+    moved : mapping of int to MovedNote
+        Notes that were moved by hand, by the numbers of their bends.
 
     Returns
     -------
@@ -81,15 +96,25 @@ def draw_flat(
     place = Motion(x=at[0], y=at[1])
     for contour in blank.region.contours:
         page.run(contour.scaled(scale).moved(place).segments, Pen.CUT)
-    has_all = _ordinates(page, blank, holes, unit, scale, at)
-    view = FlatView(scale=scale, at=at, has_all_ordinates=has_all)
+    has_all = True
+    if lettering.ordinates != "none":
+        shown = holes if lettering.ordinates == "all" else ()
+        has_all = _ordinates(page, blank, shown, unit, scale, at)
+    has_all &= lettering.ordinates == "all"
+    notes, said_once = bend_notes(blank.bends, lettering, unit)
+    view = FlatView(scale=scale, at=at, has_all_ordinates=has_all, said_once=said_once)
     taken = [_box_on(view, h) for h in blank.region.holes]
     for bend in blank.bends:
         for line in bend.lines:
             pen = Pen.BEND_UP if bend.is_up else Pen.BEND_DOWN
             page.line(view.on_paper(line[0]), view.on_paper(line[1]), pen)
-    for bend in blank.bends:
-        _note(page, view, bend, unit, taken)
+    # What was put somewhere by hand stands there; the others keep off it.
+    for bend in sorted(blank.bends, key=lambda b: b.number not in moved):
+        note = _Note(bend, notes[bend.number], lettering)
+        at_hand = moved.get(bend.number)
+        view.notes[bend.number] = (
+            note.moved(page, view, at_hand, taken) if at_hand else note.placed(page, view, taken)
+        )
     _marks(page, view, blank)
     _letters(page, view, holes, taken)
     top, right = at[1] + high, at[0] + wide
@@ -125,46 +150,92 @@ def _has_room(places: Sequence[float], side: float) -> bool:
     return len(places) * 3.2 <= max(side, 12.0) + 14.0
 
 
-def _note(page: Page, view: FlatView, bend: BlankBend, unit: Unit, taken: list[Box]) -> None:
-    """Write a bend's number, direction, angle and radius on its line, where there is room.
+class _Note:
+    """A bend's number, the sign of its direction and what else is said of it."""
 
-    Where there is none for all of it only the number stands there; the bend table has the rest.
-    """
-    a, b = max(bend.lines, key=lambda x: math.dist(*x))
-    a, b = sorted((view.on_paper(a), view.on_paper(b)), key=lambda p: (round(p[0], 6), p[1]))
-    long = math.dist(a, b)
-    along = ((b[0] - a[0]) / long, (b[1] - a[1]) / long) if long else (1.0, 0.0)
-    text = f"{angle_text(bend.angle)} R{unit.short(bend.inside_radius)}"
-    whole = 2 * _HEXAGON + 4.0 + 0.6 * _NOTE * len(text)
-    for length in (whole, 2 * _HEXAGON):
-        spots = [s * long for s in _SPOTS if length / 2 <= s * long <= long - length / 2]
-        boxes = [_box_along(a, along, s, length) for s in spots]
-        free = next((i for i, x in enumerate(boxes) if not any(map(x.meets, taken))), None)
-        if free is not None:
-            break
-    else:
-        spots, free, length = [long / 2], 0, 2 * _HEXAGON
-        boxes = [_box_along(a, along, spots[0], length)]
-    taken.append(boxes[free])
-    turn = math.atan2(along[1], along[0])
-    start = spots[free] - length / 2
+    def __init__(self, bend: BlankBend, lines: tuple[str, ...], lettering: Lettering) -> None:
+        self.bend, self.lines, self.size = bend, lines, lettering.size
+        self.is_level = lettering.is_level
+        letters = max(map(len, lines), default=0)
+        # Where nothing else is said the sign of the direction still is.
+        self.whole = 2 * _HEXAGON + _SIGN + 0.6 * self.size * letters
+        self.height = max(2 * _HEXAGON, _LINE * self.size * len(lines))
 
-    def at(s: float) -> Point:
-        return (a[0] + along[0] * s, a[1] + along[1] * s)
+    def placed(self, page: Page, view: FlatView, taken: list[Box]) -> Point:
+        """Write it on its bend line where there is room; return where its number stands.
 
-    if length > 2 * _HEXAGON:
-        _clear(page, at(start + _HEXAGON), at(start + 2 * _HEXAGON + 3.8), along)
-        page.fills.append(triangle(at(start + 2 * _HEXAGON + 2.0), up=bend.is_up, turn=turn))
-        page.words.append(
-            Words(text=text, at=at(start + 2 * _HEXAGON + 3.8), size=_NOTE, face=Face.FIGURES,
-                  turn=turn, is_clear=True)
-        )  # fmt: skip
-    _hexagon(page, at(start + _HEXAGON), bend.number)
+        Where there is none for all of it only the number stands there; the bend table has the rest.
+        """
+        a, along, long = self._line(view)
+        way = (1.0, 0.0) if self.is_level else along
+        for length in (self.whole, 2 * _HEXAGON):
+            half = length / 2 if way == along else _HEXAGON
+            starts = [s * long - half for s in _SPOTS if half <= s * long <= long - half]
+            spots = [_ahead(a, along, s + _HEXAGON) for s in starts]
+            boxes = [self._box(p, way, length) for p in spots]
+            free = next((i for i, x in enumerate(boxes) if not any(map(x.meets, taken))), None)
+            if free is not None:
+                break
+        else:
+            spots, free, length = [_ahead(a, along, long / 2)], 0, 2 * _HEXAGON
+            boxes = [self._box(spots[0], way, length)]
+        taken.append(boxes[free])
+        self._write(page, spots[free], way, is_whole=length > 2 * _HEXAGON)
+        return spots[free]
+
+    def moved(self, page: Page, view: FlatView, note: MovedNote, taken: list[Box]) -> Point:
+        """Write it where it was moved to, with a leader from its bend line if it is to have one."""
+        a, along, long = self._line(view)
+        x, y = _ahead(a, along, long / 2)
+        at = (x + note.by[0] * view.scale, y + note.by[1] * view.scale)
+        way = (1.0, 0.0) if self.is_level else along
+        reach = (at[0] - a[0]) * along[0] + (at[1] - a[1]) * along[1]
+        foot = _ahead(a, along, min(long, max(0.0, reach)))
+        if note.leader and math.dist(foot, at) > _HEXAGON:
+            page.line(foot, at, Pen.DIMENSION)
+        taken.append(self._box(at, way, self.whole))
+        self._write(page, at, way, is_whole=True)
+        return at
+
+    def _line(self, view: FlatView) -> tuple[Point, Point, float]:
+        """Return where the longest piece of the bend line begins, its way, and how long it is."""
+        a, b = max(self.bend.lines, key=lambda x: math.dist(*x))
+        a, b = sorted((view.on_paper(a), view.on_paper(b)), key=lambda p: (round(p[0], 6), p[1]))
+        long = math.dist(a, b)
+        return a, ((b[0] - a[0]) / long, (b[1] - a[1]) / long) if long else (1.0, 0.0), long
+
+    def _box(self, at: Point, way: Point, length: float) -> Box:
+        """Return the bounds of so much of it, its number at a place."""
+        x, y = _ahead(at, way, length / 2 - _HEXAGON)
+        high = self.height if length > 2 * _HEXAGON else 2 * _HEXAGON
+        rx = (abs(way[0]) * length + abs(way[1]) * high) / 2
+        ry = (abs(way[1]) * length + abs(way[0]) * high) / 2
+        return Box(left=x - rx, bottom=y - ry, right=x + rx, top=y + ry)
+
+    def _write(self, page: Page, at: Point, way: Point, *, is_whole: bool) -> None:
+        if is_whole:
+            turn = math.atan2(way[1], way[0])
+            _clear(page, at, _ahead(at, way, _HEXAGON + _SIGN - 0.2), way, self.size)
+            sign = _ahead(at, way, _HEXAGON + 2.0)
+            page.fills.append(triangle(sign, up=self.bend.is_up, turn=turn))
+            x, y = _ahead(at, way, _HEXAGON + _SIGN - 0.2)
+            for n, text in enumerate(self.lines):
+                down = _LINE * self.size * (n - (len(self.lines) - 1) / 2)
+                spot = (x + way[1] * down, y - way[0] * down)
+                page.words.append(
+                    Words(text=text, at=spot, size=self.size, face=Face.FIGURES, turn=turn,
+                          is_clear=True)
+                )  # fmt: skip
+        _hexagon(page, at, self.bend.number)
 
 
-def _clear(page: Page, a: Point, b: Point, along: Point) -> None:
-    """Leave paper between two points of a line, as wide as a note is high."""
-    x, y = -along[1] * _NOTE / 2, along[0] * _NOTE / 2
+def _ahead(a: Point, way: Point, by: float) -> Point:
+    return (a[0] + way[0] * by, a[1] + way[1] * by)
+
+
+def _clear(page: Page, a: Point, b: Point, along: Point, high: float) -> None:
+    """Leave paper between two points of a line, so high."""
+    x, y = -along[1] * high / 2, along[0] * high / 2
     corners = (
         (a[0] - x, a[1] - y),
         (b[0] - x, b[1] - y),
@@ -181,7 +252,7 @@ def _hexagon(page: Page, at: Point, number: int) -> None:
     ]
     page.fills.append(Fill(points=tuple(corners), is_open=True, is_clear=True))
     page.words.append(
-        Words(text=str(number), at=at, size=_NOTE - 0.3, face=Face.STRONG_FIGURES,
+        Words(text=str(number), at=at, size=_FIGURE, face=Face.STRONG_FIGURES,
               anchor=Anchor.MIDDLE)
     )  # fmt: skip
 
@@ -195,14 +266,6 @@ def triangle(at: Point, *, up: bool, turn: float = 0.0, size: float = 1.1) -> Fi
         for k in range(3)
     )  # fmt: skip
     return Fill(points=points, is_open=not up, is_clear=not up)
-
-
-def _box_along(a: Point, along: Point, s: float, length: float) -> Box:
-    """Return the bounds of a strip of a line, as high as a note."""
-    x, y = a[0] + along[0] * s, a[1] + along[1] * s
-    rx = abs(along[0]) * length / 2 + abs(along[1]) * _HEXAGON
-    ry = abs(along[1]) * length / 2 + abs(along[0]) * _HEXAGON
-    return Box(left=x - rx, bottom=y - ry, right=x + rx, top=y + ry)
 
 
 def _box_on(view: FlatView, contour: Contour) -> Box:

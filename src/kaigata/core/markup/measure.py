@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 __all__ = [
     "INCH",
@@ -33,15 +33,16 @@ class Unit:
         text = f"{value / self.size:.{self.decimals}f}"
         return text.lstrip("-") if float(text) == 0 else text
 
-    def short(self, value: float) -> str:
+    def short(self, value: float, decimals: int | None = None) -> str:
         """Return a length of mm as figures without the zeros at its end.
 
         Examples
         --------
-        >>> MILLIMETRE.short(1.5), INCH.short(6.35)
-        ('1.5', '0.25')
+        >>> MILLIMETRE.short(1.5), INCH.short(6.35), MILLIMETRE.short(1.26, 1)
+        ('1.5', '0.25', '1.3')
         """
-        text = self.length(value)
+        unit = self if decimals is None else replace(self, decimals=decimals)
+        text = unit.length(value)
         return text.rstrip("0").rstrip(".") if "." in text else text
 
 
@@ -65,15 +66,16 @@ def standard_scale(wide: float, high: float, *, room: tuple[float, float]) -> fl
     return next((s for s in SCALES if s <= most), most)
 
 
-def angle_text(angle: float) -> str:
-    """Return an angle of radians in degrees, with two decimals where it needs them.
+def angle_text(angle: float, decimals: int = 2) -> str:
+    """Return an angle of radians in degrees, with so many decimals where it needs them.
 
     Examples
     --------
     >>> angle_text(math.pi / 2), angle_text(1.2345)
     ('90°', '70.73°')
     """
-    return f"{math.degrees(angle):.2f}".rstrip("0").rstrip(".") + "°"
+    text = f"{math.degrees(angle):.{decimals}f}"
+    return (text.rstrip("0").rstrip(".") if decimals else text) + "°"
 
 
 def scale_name(scale: float) -> str:

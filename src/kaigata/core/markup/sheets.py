@@ -6,6 +6,7 @@ holds the tables over the title block. Rows that have no room there go on on fur
 
 from __future__ import annotations
 
+import textwrap
 from collections.abc import Iterator
 from dataclasses import dataclass
 
@@ -14,6 +15,7 @@ from kaigata.core.errors import InputError
 from kaigata.core.markup.flat_view import AROUND, FlatView, draw_flat
 from kaigata.core.markup.folded_view import Seen
 from kaigata.core.markup.holes import HoleGroup, hole_groups
+from kaigata.core.markup.lettering import Lettering, Markup
 from kaigata.core.markup.measure import MILLIMETRE, Unit, scale_name, standard_scale
 from kaigata.core.markup.page import PAPERS, Box, Face, Page, Pen, Words
 from kaigata.core.markup.tables import COLUMN, Table, bend_table, draw_rows, hole_table
@@ -26,6 +28,9 @@ _SMALLEST = 0.2
 _VIEW = 0.34
 """Share of the height for the folded part."""
 _PAD = 4.0
+_LETTERS = 66
+"""Letters in a line under the tables."""
+_PLAIN, _NOTHING = Lettering(), Markup()
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -52,6 +57,8 @@ def draw_blank(
     folded: FoldedPicture | None = None,
     unit: Unit = MILLIMETRE,
     paper: str = "",
+    lettering: Lettering = _PLAIN,
+    markup: Markup = _NOTHING,
 ) -> Drawing:
     """Draw a blank.
 
@@ -67,6 +74,10 @@ def draw_blank(
         What lengths are written in.
     paper : str
         A key of ``PAPERS``; where none is given one that is usual with the unit.
+    lettering : Lettering
+        How it is lettered.
+    markup : Markup
+        What is added by hand.
 
     Returns
     -------
@@ -76,7 +87,7 @@ def draw_blank(
     Raises
     ------
     InputError
-        There is no such paper.
+        There is no such paper, or the bend table has no room for its columns.
     """
     if paper and paper not in PAPERS:
         raise InputError(f"there is no paper {paper!r}", fix=f"Take one of {', '.join(PAPERS)}")
@@ -86,20 +97,24 @@ def draw_blank(
     frame = draw_frame(page)
     left, right = _halves(frame)
     flat_room, view_room = _rooms(left, has_view=folded is not None)
-    flat = draw_flat(page, flat_room, blank, groups, unit)
+    flat = draw_flat(page, flat_room, blank, groups, unit, lettering, markup.moved)
     page.words.append(
         Words(text="Flat, seen from the side that lies up", at=(left.left + _PAD, left.top - 4.5),
               size=3.2, face=Face.STRONG)
     )  # fmt: skip
     if folded is not None and view_room is not None:
         _draw_view(page, view_room, folded, unit)
-    tables = tuple(t for t in (bend_table(blank, unit), hole_table(groups, unit)) if t.rows)
-    pages = _with_tables(page, right, tables, _remarks(groups, flat))
+    tables = tuple(
+        t for t in (bend_table(blank, unit, lettering), hole_table(groups, unit)) if t.rows
+    )
+    pages = _with_tables(page, right, tables, _remarks(groups, flat, markup))
     facts = {
         "blank": f"{unit.length(blank.width)} × {unit.length(blank.height)}",
         "thickness": unit.length(blank.thickness) if blank.thickness else "",
         "scale": scale_name(flat.scale),
         "unit": unit.name,
+        "tolerance": lettering.tolerance,
+        "number": markup.number,
     }
     for n, each in enumerate(pages, 1):
         block = Box(
@@ -163,11 +178,15 @@ def _draw_view(page: Page, room: Box, folded: FoldedPicture, unit: Unit) -> None
             )
 
 
-def _remarks(groups: tuple[HoleGroup, ...], flat: FlatView) -> tuple[str, ...]:
-    """Return what is said under the tables."""
+def _remarks(groups: tuple[HoleGroup, ...], flat: FlatView, markup: Markup) -> tuple[str, ...]:
+    """Return the lines that stand under the tables, the lowest first."""
     out = ["Bend up: filled triangle, long dashes. Down: open triangle, dash-dot."]
     if groups and not flat.has_all_ordinates:
         out.append("Holes whose place is not given here: as in the DXF.")
+    if flat.said_once:
+        out.append(flat.said_once)
+    for remark in reversed(markup.remarks):
+        out += reversed(textwrap.wrap(remark, _LETTERS))
     return tuple(out)
 
 

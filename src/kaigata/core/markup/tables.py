@@ -5,13 +5,15 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from kaigata.core.blank import Blank, BlankBend
+from kaigata.core.blank import Blank
+from kaigata.core.errors import InputError
 from kaigata.core.markup.flat_view import triangle
 from kaigata.core.markup.holes import HoleGroup
-from kaigata.core.markup.measure import Unit, angle_text
+from kaigata.core.markup.lettering import BendFact, Lettering, fact_text
+from kaigata.core.markup.measure import Unit
 from kaigata.core.markup.page import Anchor, Box, Face, Page, Pen, Words
 
-__all__ = ["COLUMN", "Table", "bend_table", "draw_rows", "hole_table"]
+__all__ = ["COLUMN", "Table", "bend_table", "draw_rows", "hole_table", "require_room"]
 
 COLUMN = 88.0
 """Width of a table, mm of paper."""
@@ -44,37 +46,70 @@ class Table:
     ups: tuple[bool, ...] = ()
 
 
-def bend_table(blank: Blank, unit: Unit) -> Table:
-    """Return the bends of a blank, by number."""
-    bends = sorted(blank.bends, key=lambda b: b.number)
+_COLUMNS: dict[BendFact, tuple[str, float]] = {
+    BendFact.DIRECTION: ("way", 10.0),
+    BendFact.ANGLE: ("turn", 11.5),
+    BendFact.INCLUDED: ("included", 13.0),
+    BendFact.RADIUS: ("R", 8.5),
+    BendFact.K: ("K", 8.0),
+    BendFact.ALLOWANCE: ("allowance", 15.0),
+    BendFact.DEDUCTION: ("deduction", 15.0),
+    BendFact.FROM_EDGE: ("from edge", 15.0),
+    BendFact.LENGTH: ("length", 13.0),
+    BendFact.SEQUENCE: ("seq", 7.0),
+}
+"""Words over each column of the bend table, and its width, mm."""
+_NUMBER, _SIGN = 5.0, 4.0
+"""Width of a bend's number and of the sign of its direction, mm."""
+
+
+def bend_table(blank: Blank, unit: Unit, lettering: Lettering) -> Table:
+    """Return the bends of a blank, a row each.
+
+    Raises
+    ------
+    InputError
+        The columns asked for have no room beside each other.
+    """
+    headings = _bend_headings(lettering)
+    bends = sorted(
+        blank.bends, key=lambda b: b.sequence if lettering.order == "sequence" else b.number
+    )
     return Table(
         title=f"Bends, {unit.name}",
-        headings=(
-            Heading(words="no", at=5.0),
-            Heading(words="turn", at=20.5),
-            Heading(words="R", at=29.0),
-            Heading(words="K", at=37.0),
-            Heading(words="allowance", at=52.0),
-            Heading(words="from edge", at=67.0),
-            Heading(words="length", at=80.0),
-            Heading(words="seq", at=87.0),
+        headings=headings,
+        rows=tuple(
+            (str(b.number), *(fact_text(b, fact, unit) for fact in lettering.columns))
+            for b in bends
         ),
-        rows=tuple(_bend_row(b, unit) for b in bends),
         ups=tuple(b.is_up for b in bends),
     )
 
 
-def _bend_row(bend: BlankBend, unit: Unit) -> tuple[str, ...]:
-    return (
-        str(bend.number),
-        angle_text(bend.angle),
-        unit.short(bend.inside_radius),
-        f"{bend.k:.3f}".lstrip("0") or "0",
-        unit.length(bend.allowance) if bend.thickness else "",
-        unit.length(bend.from_edge),
-        unit.length(bend.length),
-        str(bend.sequence),
-    )
+def require_room(lettering: Lettering) -> None:
+    """Refuse a bend table with more columns than have room beside each other.
+
+    Raises
+    ------
+    InputError
+        They have none.
+    """
+    _bend_headings(lettering)
+
+
+def _bend_headings(lettering: Lettering) -> tuple[Heading, ...]:
+    headings = [Heading(words="no", at=_NUMBER)]
+    at = _NUMBER + _SIGN
+    for fact in lettering.columns:
+        words, wide = _COLUMNS[fact]
+        at += wide
+        headings.append(Heading(words=words, at=at))
+    if at > COLUMN:
+        raise InputError(
+            f"the columns of the bend table take {at:g} mm, of which there are {COLUMN:g}",
+            fix="Leave one out",
+        )
+    return tuple(headings)
 
 
 def hole_table(groups: Sequence[HoleGroup], unit: Unit) -> Table:

@@ -8,7 +8,7 @@ from kaigata.core.markup.page import Anchor, Box, Face, Page, Pen, Words
 
 __all__ = ["BLOCK_HEIGHT", "Title", "draw_frame", "draw_title"]
 
-BLOCK_HEIGHT = 44.0
+BLOCK_HEIGHT = 52.0
 _LABEL = 2.0
 
 
@@ -62,7 +62,8 @@ def draw_title(page: Page, box: Box, title: Title, facts: dict[str, str], sheet:
     title : Title
         What it says of the part.
     facts : dict
-        What it says of the drawing: ``blank`` (the size), ``thickness``, ``scale``, ``unit``.
+        What it says of the drawing: ``blank`` (the size), ``thickness``, ``scale``, ``unit``, the
+        general ``tolerance`` and the drawing's ``number``.
     sheet : str
         Which sheet of how many.
     """
@@ -81,6 +82,11 @@ def draw_title(page: Page, box: Box, title: Title, facts: dict[str, str], sheet:
         (
             (2 * third, "Order", title.order, Face.WORDS, 3.2),
             (third, "Mass of one", title.mass, Face.FIGURES, 3.2),
+        ),
+        (
+            (third, "Drawing no", facts["number"], Face.WORDS, 3.2),
+            (third, "General tolerance", facts["tolerance"], Face.WORDS, 3.2),
+            (third, "Checked", "", Face.WORDS, 3.2),
         ),
         (
             (third, "Made from", title.source, Face.WORDS, 2.4),

@@ -2,22 +2,33 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Annotated, Literal
 
 from django.http import HttpResponse
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
-from pydantic import BaseModel
+from pydantic import BaseModel, ConfigDict, Field
 from rest_framework.request import Request
+from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from kaigata.core.formats.page_svg import page_svg
 from kaigata.core.formats.whole import file_name
-from kaigata.core.markup import PAPERS
+from kaigata.core.markup import PAPERS, Markup, MovedNote
+from kaigata.shop.api.answers import answer, read
 from kaigata.shop.api.parts import ready_blank
 from kaigata.shop.models import Blank
-from kaigata.shop.services.drawings import UNITS, drawing_of, template_of
+from kaigata.shop.services.blanks import state_of
+from kaigata.shop.services.drawings import (
+    UNITS,
+    change_markup,
+    drawing_of,
+    drawing_pdf_of,
+    markup_of,
+    template_of,
+)
 
-__all__ = ["DrawingView", "TemplateView"]
+__all__ = ["DrawingView", "SheetsView", "TemplateView"]
 
 _ASKED = [
     OpenApiParameter("paper", str, enum=list(PAPERS), description="A fitting one unless given."),
@@ -40,8 +51,82 @@ class DrawingView(APIView):
     def get(self, request: Request, part: int) -> HttpResponse:
         """Show a blank's drawing as PDF."""
         asked, blank = _Asked.model_validate(request.query_params.dict()), ready_blank(part)
-        pdf = drawing_of(blank, paper=asked.paper, units=asked.units)
+        pdf = drawing_pdf_of(blank, paper=asked.paper, units=asked.units)
         return _shown(pdf, blank, "")
+
+
+class NoteAt(BaseModel):
+    """Where a bend's note stands on the first page, mm of paper from its lower left corner."""
+
+    bend: int
+    at: tuple[float, float]
+    is_moved: bool
+
+
+class PageView(BaseModel):
+    """A page of a drawing, as SVG: width and height mm of paper."""
+
+    svg: str
+    width: float
+    height: float
+
+
+class SheetsAnswer(BaseModel):
+    """A drawing to look at: its pages, the scale of its flat, and what is added by hand."""
+
+    pages: list[PageView]
+    scale: float
+    notes: list[NoteAt]
+    markup: Markup
+    seen: str
+
+
+class MarkupAsk(BaseModel):
+    """What to change about what is added to a drawing; a moved note of null is laid back."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    seen: str
+    number: Annotated[str, Field(max_length=40)] | None = None
+    remarks: list[Annotated[str, Field(min_length=1, max_length=200)]] | None = None
+    moved: dict[int, MovedNote | None] = {}
+
+
+class SheetsView(APIView):
+    """The sheets of a blank's drawing on the screen, and what is added to them by hand."""
+
+    @extend_schema(parameters=_ASKED, responses=SheetsAnswer, operation_id="sheets_show")
+    def get(self, request: Request, part: int) -> Response:
+        """Show a blank's drawing as SVG."""
+        return answer(_sheets(ready_blank(part), request))
+
+    @extend_schema(
+        parameters=_ASKED, request=MarkupAsk, responses=SheetsAnswer, operation_id="markup_change"
+    )
+    def patch(self, request: Request, part: int) -> Response:
+        """Change what is added to a drawing by hand."""
+        ask = read(MarkupAsk, request)
+        values = ask.model_dump(include={"number", "remarks"}, exclude_none=True)
+        change_markup(ready_blank(part), values, ask.moved, seen=ask.seen)
+        return answer(_sheets(ready_blank(part), request))
+
+
+def _sheets(blank: Blank, request: Request) -> SheetsAnswer:
+    asked = _Asked.model_validate(request.query_params.dict())
+    drawing, markup = drawing_of(blank, paper=asked.paper, units=asked.units), markup_of(blank)
+    return SheetsAnswer(
+        pages=[
+            PageView(svg=page_svg(page), width=page.width, height=page.height)
+            for page in drawing.pages
+        ],
+        scale=drawing.flat.scale,
+        notes=[
+            NoteAt(bend=bend, at=at, is_moved=bend in markup.moved)
+            for bend, at in sorted(drawing.flat.notes.items())
+        ],
+        markup=markup,
+        seen=state_of(blank),
+    )
 
 
 class TemplateView(APIView):

@@ -17,16 +17,19 @@ from rest_framework.views import APIView
 from kaigata.core.cut import Post
 from kaigata.core.formats.documents import ContourRows
 from kaigata.core.formats.svg import contour_path
+from kaigata.core.markup import Lettering
 from kaigata.core.metal.limits import LIMIT_REASONS, Limits
 from kaigata.core.metal.tooling import die_opening, force_per_metre, least_flange
 from kaigata.shop.api.answers import answer, download, read
 from kaigata.shop.models import CutRow, Gauge, Machine, Material, ShopLimits, StockSheet
 from kaigata.shop.services import machines, metal_tables, stock
 from kaigata.shop.services.charts import chart_of_record, keep_chart
+from kaigata.shop.services.drawings import change_lettering, lettering
 from kaigata.shop.services.stock import edge_of
 
 __all__ = [
     "GaugeView",
+    "LetteringView",
     "LimitsView",
     "PointView",
     "SheetView",
@@ -155,6 +158,7 @@ class StoresAnswer(BaseModel):
 
     materials: list[MaterialAnswer]
     limits: list[LimitAnswer]
+    lettering: Lettering
     cut_rows: list[CutRowAnswer]
     sheets: list[StockAnswer]
     machines: list[MachineAnswer]
@@ -259,6 +263,7 @@ def stores_answer() -> StoresAnswer:
             )
             for m in Material.objects.all()
         ],
+        lettering=lettering(),
         limits=[
             LimitAnswer(name=n, value=known[n], reason=reason)
             for n, reason in LIMIT_REASONS.items()
@@ -351,6 +356,16 @@ class LimitsView(ShopDataView):
     def patch(self, request: Request) -> Response:
         """Change thresholds; findings follow when a part is next unfolded."""
         metal_tables.change_limits(read(LimitsAsk, request).values)
+        return answer(stores_answer())
+
+
+class LetteringView(ShopDataView):
+    """How drawings are lettered."""
+
+    @extend_schema(request=Lettering, responses=StoresAnswer, operation_id="lettering_put")
+    def put(self, request: Request) -> Response:
+        """Letter all drawings another way."""
+        change_lettering(read(Lettering, request))
         return answer(stores_answer())
 
 

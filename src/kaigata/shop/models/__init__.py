@@ -9,6 +9,7 @@ from kaigata.shop.models.stores import (
     Machine,
     Material,
     Post,
+    ShopLettering,
     ShopLimits,
     StockSheet,
 )
@@ -32,6 +33,7 @@ __all__ = [
     "Program",
     "Release",
     "Run",
+    "ShopLettering",
     "ShopLimits",
     "SourceFile",
     "Stamp",

@@ -137,7 +137,8 @@ class Blank(models.Model):
     x, ``across`` it, or nothing. ``bend_rules`` holds the radius and K of single
     bends by their place in the part; ``previous`` the document of the revision before.
     ``corners`` and ``sharp_corners`` have their places on the blank as it lay before its corners
-    were treated; ``shift`` moves them to where it lies now.
+    were treated; ``shift`` moves them to where it lies now. ``markup`` is what is added to its
+    drawing by hand, notes that were moved by the places of their bends in the part.
     """
 
     part = models.OneToOneField(Part, models.CASCADE, related_name="blank")
@@ -153,6 +154,7 @@ class Blank(models.Model):
     sharp_corners = models.JSONField(default=list)
     shift = models.JSONField(default=list)
     line_marks = models.JSONField(default=dict)
+    markup = models.JSONField(default=dict)
     document = models.JSONField()
     previous = models.JSONField(null=True)
     digest = models.CharField(max_length=64)

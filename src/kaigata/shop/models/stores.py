@@ -64,6 +64,16 @@ class ShopLimits(models.Model):
         return "the shop's limits"
 
 
+class ShopLettering(models.Model):
+    """How drawings are lettered: one record, as the core's ``Lettering``."""
+
+    values = models.JSONField(default=dict)
+
+    def __str__(self) -> str:
+        """Return what it is."""
+        return "the lettering of drawings"
+
+
 class CutRow(models.Model):
     """A row of a cut chart: mm, mm/min, seconds; no material means every material."""
 

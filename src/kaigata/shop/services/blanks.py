@@ -140,6 +140,15 @@ def _lay_as_before(kept: Blank, shown: FlatBlank, folded: FoldedPart, same: Matc
         for place, rule in kept.bend_rules.items()
         if int(place) in same.bends
     }
+    moved = kept.markup.get("moved", {})
+    kept.markup = {
+        **kept.markup,
+        "moved": {
+            str(same.bends[int(place)]): note
+            for place, note in moved.items()
+            if int(place) in same.bends
+        },
+    }
     anchor = same.panels.get(kept.anchor - 1)
     kept.anchor = anchor.place + 1 if anchor else 1
     if any(match.motion.mirrored for match in same.panels.values()):

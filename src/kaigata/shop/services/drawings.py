@@ -1,22 +1,51 @@
-"""Drawings of blanks: what the shop knows for the title block, and in which units."""
+"""Drawings of blanks: what the shop knows for the title block, how they are lettered, by hand."""
 
 from __future__ import annotations
 
-from kaigata.core.formats.drawing_files import drawing_pdf, template_pdf, title_of
-from kaigata.core.markup import INCH, MILLIMETRE, Title
-from kaigata.shop.models import Blank, Stamp
-from kaigata.shop.services.blanks import document_of, mass_of, mesh_of
+from typing import Any
+
+from django.db import transaction
+
+from kaigata.core.formats.drawing_files import (
+    DrawingChoice,
+    checked_drawing,
+    template_pdf,
+    title_of,
+)
+from kaigata.core.formats.pdf import pages_pdf
+from kaigata.core.markup import (
+    INCH,
+    MILLIMETRE,
+    Drawing,
+    Lettering,
+    Markup,
+    MovedNote,
+    Title,
+    require_room,
+)
+from kaigata.shop.models import Blank, ShopLettering, Stamp
+from kaigata.shop.services.blanks import document_of, mass_of, mesh_of, state_of
+from kaigata.shop.services.conflicts import ChangedMeanwhile
 from kaigata.shop.services.people import initials_of
 
-__all__ = ["drawing_of", "template_of", "title_block_of"]
+__all__ = [
+    "change_lettering",
+    "change_markup",
+    "drawing_of",
+    "drawing_pdf_of",
+    "lettering",
+    "markup_of",
+    "template_of",
+    "title_block_of",
+]
 
 UNITS = {"mm": MILLIMETRE, "in": INCH}
 _BLANK_STATION = 2
 _POUND = 0.45359237
 
 
-def drawing_of(blank: Blank, *, paper: str = "", units: str = "mm") -> bytes:
-    """Return a blank's drawing as PDF.
+def drawing_of(blank: Blank, *, paper: str = "", units: str = "mm") -> Drawing:
+    """Return a blank's drawing.
 
     Raises
     ------
@@ -24,10 +53,91 @@ def drawing_of(blank: Blank, *, paper: str = "", units: str = "mm") -> bytes:
         What was drawn is not what the part is.
     """
     document = document_of(blank)
-    return drawing_pdf(
-        document, title_block_of(blank, units), pieces=mesh_of(blank) if document.bends else (),
-        unit=UNITS[units], paper=paper,
-    )  # fmt: skip
+    return checked_drawing(
+        document,
+        title_block_of(blank, units),
+        pieces=mesh_of(blank) if document.bends else (),
+        choice=DrawingChoice(
+            unit=UNITS[units], paper=paper, lettering=lettering(), markup=markup_of(blank)
+        ),
+    )
+
+
+def drawing_pdf_of(blank: Blank, *, paper: str = "", units: str = "mm") -> bytes:
+    """Return a blank's drawing as PDF; raises as ``drawing_of``."""
+    drawing = drawing_of(blank, paper=paper, units=units)
+    return pages_pdf(drawing.pages, title=blank.part.name)
+
+
+def lettering() -> Lettering:
+    """Return how the shop's drawings are lettered."""
+    kept = ShopLettering.objects.first()
+    return Lettering.model_validate(kept.values if kept else {})
+
+
+@transaction.atomic
+def change_lettering(wanted: Lettering) -> None:
+    """Letter all drawings another way from now on.
+
+    Raises
+    ------
+    InputError
+        The columns of the bend table have no room beside each other.
+    """
+    require_room(wanted)
+    kept = ShopLettering.objects.select_for_update().first() or ShopLettering()
+    kept.values = wanted.model_dump(mode="json")
+    kept.save()
+
+
+def markup_of(blank: Blank) -> Markup:
+    """Return what is added to a blank's drawing, moved notes by the numbers of their bends."""
+    number = {str(b.place): b.id for b in document_of(blank).bends}
+    moved = blank.markup.get("moved", {})
+    return Markup.model_validate(
+        {**blank.markup, "moved": {number[p]: note for p, note in moved.items() if p in number}}
+    )
+
+
+@transaction.atomic
+def change_markup(
+    blank: Blank, values: dict[str, Any], moved: dict[int, MovedNote | None], *, seen: str
+) -> None:
+    """Change what is added to a blank's drawing.
+
+    Parameters
+    ----------
+    blank : Blank
+        The blank.
+    values : dict
+        Another ``number`` or other ``remarks``.
+    moved : dict
+        Notes that are moved, by the numbers of their bends; None lays one back.
+    seen : str
+        The state of the blank that was shown: notes are named by how it lies.
+
+    Raises
+    ------
+    ChangedMeanwhile
+        The blank is no longer as it was seen.
+    """
+    kept = Blank.objects.select_for_update().get(pk=blank.pk)
+    if seen != state_of(kept):
+        raise ChangedMeanwhile(
+            f"the blank of {kept.part.name} was changed meanwhile by somebody else or in another "
+            "window",
+            where=kept.part.name,
+            fix="Look at it as it is now, and change it again where that is still right",
+        )
+    place = {b.id: str(b.place) for b in document_of(kept).bends}
+    notes = dict(kept.markup.get("moved", {}))
+    for number, note in moved.items():
+        if note is None:
+            notes.pop(place.get(number, ""), None)
+        elif number in place:
+            notes[place[number]] = note.model_dump(mode="json")
+    kept.markup = {**kept.markup, **values, "moved": notes}
+    kept.save(update_fields=["markup"])
 
 
 def template_of(blank: Blank, *, paper: str = "", units: str = "mm") -> bytes:

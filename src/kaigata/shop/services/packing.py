@@ -22,9 +22,15 @@ from kaigata.shop.models import Blank, CutRun, Order, Packet, Part
 from kaigata.shop.services.blanks import document_of
 from kaigata.shop.services.checks import require_checked
 from kaigata.shop.services.digests import changes
-from kaigata.shop.services.drawings import drawing_of
+from kaigata.shop.services.drawings import drawing_pdf_of
 from kaigata.shop.services.nesting import open_nest
-from kaigata.shop.services.route_card import cut_inputs, cut_runs, cut_settings, without_program
+from kaigata.shop.services.route_card import (
+    cut_inputs,
+    cut_runs,
+    cut_settings,
+    packet_inputs,
+    without_program,
+)
 
 __all__ = ["pack_order", "start_packing"]
 
@@ -54,7 +60,8 @@ def start_packing(order: Order) -> Packet:
             fix="Nest and cut again what has changed",
         )
     settings = {"cut": run.pk, "checks": require_checked(order)}
-    packet = Packet.objects.create(order=order, inputs=run.inputs, settings=settings)
+    inputs = {**run.inputs, **packet_inputs(order, cut_settings(order))}
+    packet = Packet.objects.create(order=order, inputs=inputs, settings=settings)
     pack_task.defer(run_id=packet.pk)
     return packet
 
@@ -123,7 +130,7 @@ def _write_part(blank: Blank, folder: Path) -> list[str]:
     document = document_of(blank)
     files = write_blank(document, folder)
     with suppress(KaigataError):
-        drawing = drawing_of(blank)
+        drawing = drawing_pdf_of(blank)
         files.append(f"{file_name(document.part)}.pdf")
         (folder / files[-1]).write_bytes(drawing)
     return files

@@ -22,6 +22,7 @@ from kaigata.shop.models import (
     Part,
     Post,
     Run,
+    ShopLettering,
     Stamp,
 )
 from kaigata.shop.services.digests import changes, digest
@@ -35,6 +36,7 @@ __all__ = [
     "cut_runs",
     "cut_settings",
     "nest_inputs",
+    "packet_inputs",
     "stamp",
     "stations",
     "unstamp",
@@ -119,6 +121,20 @@ def cut_inputs(order: Order, settings: dict[str, object]) -> dict[str, str]:
     }
 
 
+def packet_inputs(order: Order, settings: dict[str, object]) -> dict[str, str]:
+    """Return what an order's packet rests on: what its paths do, and how drawings are lettered."""
+    kept = ShopLettering.objects.first()
+    return {
+        **cut_inputs(order, settings),
+        **({"lettering of drawings": digest(kept.values)} if kept else {}),
+        **{
+            f"drawing of {line.part.name}": digest(line.part.blank.markup)
+            for line in _lines(order)
+            if line.part.state == Part.State.READY and line.part.blank.markup
+        },
+    }
+
+
 def _nest_digest(order: Order) -> str:
     nests = Nest.objects.filter(run__order=order).order_by("-run_id")
     if order.chosen_run_id:
@@ -160,7 +176,8 @@ def _inputs(order: Order, station: int) -> dict[str, str]:
         return {**nest_inputs(order), "nest": _nest_digest(order)}
     done = cut_runs(order, cut_settings(order)).filter(state=Run.State.DONE)
     newest = done.values_list("pk", flat=True).first()
-    return {**cut_inputs(order, cut_settings(order)), "cutting paths": str(newest or "")}
+    rests_on = cut_inputs if station == 5 else packet_inputs
+    return {**rests_on(order, cut_settings(order)), "cutting paths": str(newest or "")}
 
 
 def stations(order: Order) -> list[Station]:

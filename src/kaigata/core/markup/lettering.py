@@ -1,0 +1,200 @@
+"""How drawings are lettered: what bend notes and the bend table say, and what a part adds by hand.
+
+The shop settles a ``Lettering`` for all drawings; a part has its own ``Markup`` beside it.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Sequence
+from enum import StrEnum
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, ConfigDict, Field, StringConstraints
+
+from kaigata.core.blank import BlankBend
+from kaigata.core.markup.measure import Unit, angle_text
+
+__all__ = ["BendFact", "Lettering", "Markup", "MovedNote", "NoteField", "bend_notes", "fact_text"]
+
+
+class BendFact(StrEnum):
+    """What can be said of a bend."""
+
+    DIRECTION = "direction"
+    ANGLE = "angle"
+    INCLUDED = "included"
+    RADIUS = "radius"
+    K = "k"
+    ALLOWANCE = "allowance"
+    DEDUCTION = "deduction"
+    FROM_EDGE = "from-edge"
+    LENGTH = "length"
+    SEQUENCE = "sequence"
+
+
+_LENGTHS: dict[BendFact, Callable[[BlankBend], float]] = {
+    BendFact.RADIUS: lambda b: b.inside_radius,
+    BendFact.ALLOWANCE: lambda b: b.allowance,
+    BendFact.DEDUCTION: lambda b: b.deduction,
+    BendFact.FROM_EDGE: lambda b: b.from_edge,
+    BendFact.LENGTH: lambda b: b.length,
+}
+_OF_THICKNESS = (BendFact.ALLOWANCE, BendFact.DEDUCTION)
+"""Facts that a bend in a sheet of no said thickness does not have."""
+
+Words = Annotated[str, StringConstraints(max_length=12)]
+Remark = Annotated[str, StringConstraints(min_length=1, max_length=200, strip_whitespace=True)]
+
+
+class _Model(BaseModel):
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+
+class NoteField(_Model):
+    """One fact of a bend note, with words before and after it; it may begin a new line."""
+
+    says: BendFact
+    before: Words = ""
+    after: Words = ""
+    new_line: bool = False
+
+
+class Lettering(_Model):
+    """How all drawings of a shop are lettered.
+
+    Attributes
+    ----------
+    note : sequence of NoteField
+        What stands beside a bend's number and sign on the flat, in order.
+    angle_decimals, length_decimals : int, optional
+        Of notes; zeros at the end are left off. Lengths are as the unit has them when None.
+    is_level : bool
+        Whether notes stand level; otherwise along their bends.
+    size : float
+        Of the notes' type, mm of paper.
+    says_once : bool
+        Whether what all bends have alike is said once, beside the tables, instead of in each note.
+    columns : sequence of BendFact
+        Of the bend table, after the number.
+    order : str
+        Whether its rows follow the numbers or the sequence.
+    ordinates : str
+        Of what: ``all`` bends and holes, ``bends`` alone, or ``none``.
+    tolerance : str
+        The general tolerance, for the title block.
+    """
+
+    note: Annotated[tuple[NoteField, ...], Field(max_length=10)] = (
+        NoteField(says=BendFact.ANGLE),
+        NoteField(says=BendFact.RADIUS, before=" R"),
+    )
+    angle_decimals: Annotated[int, Field(ge=0, le=4)] = 2
+    length_decimals: Annotated[int, Field(ge=0, le=4)] | None = None
+    is_level: bool = False
+    size: Annotated[float, Field(ge=1.8, le=7)] = 2.5
+    says_once: bool = False
+    columns: Annotated[tuple[BendFact, ...], Field(min_length=1)] = (
+        BendFact.ANGLE,
+        BendFact.RADIUS,
+        BendFact.K,
+        BendFact.ALLOWANCE,
+        BendFact.FROM_EDGE,
+        BendFact.LENGTH,
+        BendFact.SEQUENCE,
+    )
+    order: Literal["number", "sequence"] = "number"
+    ordinates: Literal["all", "bends", "none"] = "all"
+    tolerance: Annotated[str, StringConstraints(max_length=40, strip_whitespace=True)] = ""
+
+
+class MovedNote(_Model):
+    """A bend's note moved by hand: from the middle of its bend line, mm of the flat."""
+
+    by: tuple[float, float]
+    leader: bool = True
+
+
+class Markup(_Model):
+    """What a part's drawing says beside what is drawn of it.
+
+    Attributes
+    ----------
+    number : str
+        The drawing's number.
+    remarks : sequence of str
+        Lines beside the tables.
+    moved : mapping of int to MovedNote
+        Notes that were moved, by the numbers of their bends.
+    """
+
+    number: Annotated[str, StringConstraints(max_length=40, strip_whitespace=True)] = ""
+    remarks: Annotated[tuple[Remark, ...], Field(max_length=12)] = ()
+    moved: dict[int, MovedNote] = {}
+
+
+def fact_text(bend: BlankBend, fact: BendFact, unit: Unit) -> str:
+    """Return a fact of a bend as a table has it, all decimals given."""
+    if fact in _OF_THICKNESS and not bend.thickness:
+        return ""
+    if fact is BendFact.RADIUS:
+        return unit.short(bend.inside_radius)
+    if fact in _LENGTHS:
+        return unit.length(_LENGTHS[fact](bend))
+    return _plain(bend, fact, 2)
+
+
+def _plain(bend: BlankBend, fact: BendFact, decimals: int) -> str:
+    """Return a fact that is no length."""
+    if fact is BendFact.K:
+        return f"{bend.k:.3f}".lstrip("0") or "0"
+    if fact is BendFact.SEQUENCE:
+        return str(bend.sequence)
+    if fact is BendFact.DIRECTION:
+        return "up" if bend.is_up else "down"
+    included = math.pi - bend.angle
+    return angle_text(included if fact is BendFact.INCLUDED else bend.angle, decimals)
+
+
+def _note_text(bend: BlankBend, field: NoteField, lettering: Lettering, unit: Unit) -> str:
+    fact = field.says
+    if fact in _OF_THICKNESS and not bend.thickness:
+        return ""
+    if fact in _LENGTHS:
+        told = unit.short(_LENGTHS[fact](bend), lettering.length_decimals)
+    else:
+        told = _plain(bend, fact, lettering.angle_decimals)
+    return f"{field.before}{told}{field.after}"
+
+
+def bend_notes(
+    bends: Sequence[BlankBend], lettering: Lettering, unit: Unit
+) -> tuple[dict[int, tuple[str, ...]], str]:
+    """Return the lines of each bend's note by its number, and what is said once for all of them.
+
+    Examples
+    --------
+    >>> from kaigata.core.markup.measure import MILLIMETRE
+    >>> bend_notes([], Lettering(), MILLIMETRE)
+    ({}, '')
+    """
+    once: list[NoteField] = []
+    if lettering.says_once and len(bends) > 1:
+        for field in lettering.note:
+            told = {_note_text(b, field, lettering, unit) for b in bends}
+            if len(told) == 1:
+                once.append(field)
+    notes = {}
+    for bend in bends:
+        lines = [""]
+        for field in lettering.note:
+            if field in once:
+                continue
+            text = _note_text(bend, field, lettering, unit)
+            if field.new_line and lines[-1]:
+                lines.append(text)
+            else:
+                lines[-1] += text
+        notes[bend.number] = tuple(t.strip() for t in lines if t.strip())
+    said = " ".join(_note_text(bends[0], f, lettering, unit).strip() for f in once) if once else ""
+    return notes, f"All bends: {said}." if said else ""
