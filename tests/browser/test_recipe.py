@@ -4,6 +4,8 @@ import json
 import re
 
 import pytest
+from selenium.webdriver import ActionChains
+from selenium.webdriver.common.keys import Keys
 
 from tests.browser.conftest import Bench
 
@@ -148,3 +150,56 @@ def test_the_recipe_downloads_and_comes_back_as_a_newer_file(at, tmp_path):
     at.wait("section h2", text=f"Revision {blank['revision'] + 1}", seconds=60)
     assert part_of(at)[1]["height"] == pytest.approx(blank["height"] + 20)
     assert recipe["recipe"]["dimensions"]["width"] == 80
+
+
+def sheet_of(at):
+    """Return what the interface tells of the drawing of the part that is open."""
+    part = re.search("/[a-z]+/([0-9]+)$", at.browser.current_url)[1]
+    read = "const [a, done] = arguments; fetch(a).then((r) => r.json()).then(done)"
+    return at.browser.execute_async_script(read, f"/api/parts/{part}/sheets")
+
+
+def test_the_drawing_is_marked_up_on_the_screen(at):
+    at.wait("body").send_keys("2")
+    at.click("button[name='drawing']")
+    handle = at.wait("[aria-label='Note of bend 1']")
+    was = next(n for n in sheet_of(at)["notes"] if n["bend"] == 1)
+    ActionChains(at.browser).click_and_hold(handle).move_by_offset(40, -30).release().perform()
+    moved = at.until(
+        lambda: next((n for n in sheet_of(at)["notes"] if n["is_moved"]), None), "a moved note"
+    )
+    assert moved["bend"] == 1
+    assert moved["by"][0] > was["by"][0]
+    assert moved["by"][1] > was["by"][1]
+
+    at.write("[aria-label='Remarks, a line each']", "Deburr all edges.\nFilm outside.")
+    at.fill("[aria-label='Drawing no']", "T-90-1")
+    at.until(lambda: "T-90-1" in at.wait(".paper svg").text, "the number on the sheet")
+    markup = sheet_of(at)["markup"]
+    assert markup["remarks"] == ["Deburr all edges.", "Film outside."]
+    assert "Film outside." in at.wait(".paper svg").text
+
+    # Undone one after the other, the number first.
+    at.click(".foot button", text="Undo")
+    at.until(lambda: sheet_of(at)["markup"]["number"] == "", "no number")
+    at.click("button", text="lay back")
+    at.until(lambda: not any(n["is_moved"] for n in sheet_of(at)["notes"]), "the note laid back")
+    at.click("button[name='drawing']")
+    at.wait(".flat-side .caption", text="Flat")
+
+
+def test_the_lettering_in_stores_is_what_drawings_say(at):
+    at.go("/stores#drawings")
+    at.click("button[name='add-fact']")
+    at.wait("[aria-label='After direction']").send_keys(" it goes", Keys.TAB)
+    at.until(lambda: "up it goes" in at.wait("h2 .num").text, "how it reads")
+    at.click("input[name='column-allowance']")
+    at.fill("input[aria-label='General tolerance']", "ISO 2768-m")
+    at.browser.back()
+    at.wait("body").send_keys("2")
+    at.click("button[name='drawing']")
+    drawn = at.until(
+        lambda: (t := at.wait(".paper svg").text) and "ISO 2768-m" in t and t, "the tolerance"
+    )
+    assert "R2 up it goes" in drawn
+    assert "allowance" not in drawn

@@ -92,15 +92,19 @@ def mark_up(client, part, status=200, **body):
     return answer.json()
 
 
+def letter(client, **values):
+    return client.patch("/api/stores/lettering", values, content_type="application/json")
+
+
 def test_the_shops_lettering_is_on_every_drawing(client, put):
     part = put("tool-tray")
     before = sheets(client, part)
     assert "R1.5" in before["pages"][0]["svg"]
-    lettering = client.get("/api/stores").json()["lettering"]
-    lettering["note"] = [{"says": "direction"}, {"says": "angle", "before": " by "}]
-    lettering |= {"tolerance": "ISO 2768-m", "columns": ["included", "length"]}
+    note = [{"says": "direction"}, {"says": "angle", "before": " by "}]
 
-    answer = client.put("/api/stores/lettering", lettering, content_type="application/json")
+    assert letter(client, note=note, columns=["included", "length"]).status_code == 200
+    # What is not said stays.
+    answer = letter(client, tolerance="ISO 2768-m")
 
     assert answer.status_code == 200
     assert answer.json()["lettering"]["tolerance"] == "ISO 2768-m"
@@ -122,9 +126,7 @@ def test_the_shops_lettering_is_on_every_drawing(client, put):
 )  # fmt: skip
 def test_lettering_without_sense_or_room_is_refused(client, change, status, said):
     lettering = client.get("/api/stores").json()["lettering"]
-    answer = client.put(
-        "/api/stores/lettering", {**lettering, **change}, content_type="application/json"
-    )
+    answer = letter(client, **change)
     assert answer.status_code == status
     assert re.search(said, answer.content.decode())
     assert client.get("/api/stores").json()["lettering"] == lettering
@@ -175,6 +177,5 @@ def test_other_words_on_a_drawing_make_its_packet_stale(client, order, put):
     before = rests_on()
     mark_up(client, part, remarks=["Deburr"])
     assert changes(before, rests_on()) == ["drawing of tool-tray added"]
-    lettering = client.get("/api/stores").json()["lettering"]
-    client.put("/api/stores/lettering", lettering, content_type="application/json")
+    letter(client, size=3)
     assert "lettering of drawings added" in changes(before, rests_on())

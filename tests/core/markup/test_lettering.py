@@ -123,10 +123,11 @@ def test_a_note_is_moved_with_or_without_a_leader(leader, turned):
     (a, b) = blank.bends[0].line
     middle = ((a[0] + b[0]) / 2, (a[1] + b[1]) / 2)
     want = drawing.flat.on_paper((middle[0] + 25, middle[1] + 18))
-    assert drawing.flat.notes[number] == pytest.approx(want)
+    assert drawing.flat.notes[number].at == pytest.approx(want)
+    assert drawing.flat.notes[number].by == pytest.approx((25, 18))
     leaders = [
         s.run[0] for s in drawing.pages[0].strokes
-        if s.pen == Pen.DIMENSION and s.run[0].end == drawing.flat.notes[number]
+        if s.pen == Pen.DIMENSION and s.run[0].end == drawing.flat.notes[number].at
     ]  # fmt: skip
     assert len(leaders) == leader
     for line in leaders:
@@ -140,13 +141,11 @@ def test_other_notes_keep_off_one_that_was_moved():
     blank = plate(bends=TWO)
     free = drawn(blank, paper="A2")
     one, two = blank.bends[0].number, blank.bends[1].number
-    (ax, ay), (bx, by) = blank.bends[0].line
-    there = free.flat.notes[two]
-    scale = free.flat.scale
-    mine = free.flat.on_paper(((ax + bx) / 2, (ay + by) / 2))
-    by = ((there[0] - mine[0]) / scale, (there[1] - mine[1]) / scale)
+    there, scale = free.flat.notes[two].at, free.flat.scale
+    here = free.flat.notes[one]
+    by = tuple(b + (t - a) / scale for a, b, t in zip(here.at, here.by, there, strict=True))
     drawing = drawn(blank, markup=Markup(moved={one: MovedNote(by=by)}), paper="A2")
-    assert drawing.flat.notes[one] == pytest.approx(there)
+    assert drawing.flat.notes[one].at == pytest.approx(there)
     first, second = (box_of(w) for w in notes(drawing))
     assert not first.meets(second)
 

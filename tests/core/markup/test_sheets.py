@@ -177,6 +177,11 @@ def _rewritten(page, old, new):
     page.words[i] = replace(page.words[i], text=new)
 
 
+def _shifted(page, by):
+    """Move the arrow heads, as if they were drawn to another place than the flat."""
+    page.fills[:] = [replace(f, points=tuple((x + by, y) for x, y in f.points)) for f in page.fills]
+
+
 @pytest.mark.parametrize(
     ("spoil", "text"),
     [
@@ -184,6 +189,7 @@ def _rewritten(page, old, new):
         (lambda p: _without(p, Pen.BEND_UP), "0 bend lines up of 0.000 mm are drawn"),
         (lambda p: _rewritten(p, "200.00", "200.10"), "the width is written 200.10 mm"),
         (lambda p: _rewritten(p, "4.52", "4.25"), "row 1 of bends is on no sheet"),
+        (lambda p: _shifted(p, 20.0), "arrows of the width do not stand at the ends of the flat"),
         (lambda p: p.words.remove(next(w for w in p.words if w.text == "2" and w.size < 2.5)),
          r"bends \[1\] are numbered on the flat, the part has 2"),
     ],

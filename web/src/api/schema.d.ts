@@ -848,13 +848,13 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** @description Letter all drawings another way. */
-        put: operations["lettering_put"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
         head?: never;
-        patch?: never;
+        /** @description Letter all drawings another way; what is not said stays. */
+        patch: operations["lettering_change"];
         trace?: never;
     };
     "/api/stores/limits": {
@@ -2829,12 +2829,19 @@ export interface components {
         /**
          * NoteAt
          * @description Where a bend's note stands on the first page, mm of paper from its lower left corner.
+         *
+         *     ``by`` is how far that is from the middle of its bend line, mm of the flat.
          */
         NoteAt: {
             /** Bend */
             bend: number;
             /** At */
             at: [
+                number,
+                number
+            ];
+            /** By */
+            by: [
                 number,
                 number
             ];
@@ -3281,6 +3288,104 @@ export interface components {
              * @default null
              */
             bends?: components["schemas"]["DrawnBendView"][] | null;
+        };
+        /**
+         * Lettering
+         * @description How all drawings of a shop are lettered.
+         *
+         *     Attributes
+         *     ----------
+         *     note : sequence of NoteField
+         *         What stands beside a bend's number and sign on the flat, in order.
+         *     angle_decimals, length_decimals : int, optional
+         *         Of notes; zeros at the end are left off. Lengths are as the unit has them when None.
+         *     is_level : bool
+         *         Whether notes stand level; otherwise along their bends.
+         *     size : float
+         *         Of the notes' type, mm of paper.
+         *     says_once : bool
+         *         Whether what all bends have alike is said once, beside the tables, instead of in each note.
+         *     columns : sequence of BendFact
+         *         Of the bend table, after the number.
+         *     order : str
+         *         Whether its rows follow the numbers or the sequence.
+         *     ordinates : str
+         *         Of what: ``all`` bends and holes, ``bends`` alone, or ``none``.
+         *     tolerance : str
+         *         The general tolerance, for the title block.
+         */
+        PatchedLettering: {
+            /**
+             * Note
+             * @default [
+             *       {
+             *         "says": "angle",
+             *         "before": "",
+             *         "after": "",
+             *         "new_line": false
+             *       },
+             *       {
+             *         "says": "radius",
+             *         "before": " R",
+             *         "after": "",
+             *         "new_line": false
+             *       }
+             *     ]
+             */
+            note?: components["schemas"]["NoteField"][];
+            /**
+             * Angle Decimals
+             * @default 2
+             */
+            angle_decimals?: number;
+            /**
+             * Length Decimals
+             * @default null
+             */
+            length_decimals?: number | null;
+            /**
+             * Is Level
+             * @default false
+             */
+            is_level?: boolean;
+            /**
+             * Size
+             * @default 2.5
+             */
+            size?: number;
+            /**
+             * Says Once
+             * @default false
+             */
+            says_once?: boolean;
+            /**
+             * Columns
+             * @default [
+             *       "angle",
+             *       "radius",
+             *       "k",
+             *       "allowance",
+             *       "from-edge",
+             *       "length",
+             *       "sequence"
+             *     ]
+             */
+            columns?: components["schemas"]["BendFact"][];
+            /**
+             * Order
+             * @default number
+             */
+            order?: components["schemas"]["LetteringOrderEnum"];
+            /**
+             * Ordinates
+             * @default all
+             */
+            ordinates?: components["schemas"]["OrdinatesEnum"];
+            /**
+             * Tolerance
+             * @default
+             */
+            tolerance?: string;
         };
         /**
          * LimitsAsk
@@ -6682,7 +6787,7 @@ export interface operations {
             };
         };
     };
-    lettering_put: {
+    lettering_change: {
         parameters: {
             query?: never;
             header?: never;
@@ -6691,8 +6796,8 @@ export interface operations {
         };
         requestBody?: {
             content: {
-                "application/json": components["schemas"]["Lettering"];
-                "multipart/form-data": components["schemas"]["Lettering"];
+                "application/json": components["schemas"]["PatchedLettering"];
+                "multipart/form-data": components["schemas"]["PatchedLettering"];
             };
         };
         responses: {

@@ -2,6 +2,7 @@
 import { useQuery } from '@tanstack/vue-query'
 import { storesQuery } from '@/api/queries'
 import CutChart from '@/metal/CutChart.vue'
+import LetteringTable from '@/metal/LetteringTable.vue'
 import LimitTable from '@/metal/LimitTable.vue'
 import MachineTables from '@/metal/MachineTables.vue'
 import MetalStores from '@/metal/MetalStores.vue'
@@ -23,6 +24,7 @@ const { data, error, refetch } = useQuery(storesQuery())
       <section>
         <StockTable :stores="data" />
         <MachineTables :stores="data" />
+        <LetteringTable :lettering="data.lettering" />
       </section>
       <section><LimitTable :limits="data.limits" /></section>
     </main>

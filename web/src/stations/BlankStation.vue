@@ -2,6 +2,7 @@
 import { computed, ref } from 'vue'
 
 import type { OrderCard, RackLine } from '@/api/types'
+import DrawingSheets from '@/drawing/DrawingSheets.vue'
 import FlatDrawing from '@/drawing/FlatDrawing.vue'
 import type { Point } from '@/drawing/outline'
 import GaugeRule from '@/drawing/GaugeRule.vue'
@@ -17,14 +18,19 @@ import BendRows from './BendRows.vue'
 import BlankFacts from './BlankFacts.vue'
 import ChangeList from './ChangeList.vue'
 import CornerFields from './CornerFields.vue'
+import DrawingFields from './DrawingFields.vue'
 import FindingList from './FindingList.vue'
 import UnfoldFields from './UnfoldFields.vue'
 import { foldDigest, useBlank } from './useBlank'
+import { useSheets } from './useSheets'
 
 const props = defineProps<{ order: OrderCard; lines: RackLine[]; line?: RackLine | undefined; part: number }>()
 const selection = useSelection()
 const ready = computed(() => (props.line?.state === 'ready' ? props.part : 0))
 const { blank, error, isFetching, refetch, change, changeBend } = useBlank(ready)
+/** Whether the drawing as it is printed is shown in place of the views. */
+const isDrawing = ref(false)
+const { sheets, error: drawingError, refetch: drawAgain, change: markUp } = useSheets(computed(() => (isDrawing.value ? ready.value : 0)))
 const flatView = ref<{ k: number; x: number; y: number } | null>(null)
 const digest = computed(() => foldDigest(blank.value))
 const chosen = computed(() => blank.value?.bends.find((b) => b.id === selection.shownBend))
@@ -55,7 +61,12 @@ function chooseCorner(at: Point): void {
     <p v-else-if="!line" class="none">The rack is empty. Drop STEP or DXF files onto it to see blanks here.</p>
     <p v-else-if="line.state !== 'ready'" class="none">{{ line.name }} is {{ { reading: 'still being read', asking: 'waiting for an answer', refused: 'refused', ready: '' }[line.state] }}. {{ line.what }}</p>
     <template v-else-if="blank">
-      <div class="views">
+      <section v-if="isDrawing" class="flat-side whole">
+        <p class="caption"><b>Drawing</b> <span class="quiet">as it is printed · drag a bend’s number to move its note</span></p>
+        <ProblemNote v-if="drawingError" :error="drawingError" @again="drawAgain" />
+        <DrawingSheets v-else-if="sheets" :sheets="sheets" @move="(bend, by) => markUp(`Note of bend ${bend}`, { moved: { [bend]: { by, leader: sheets?.markup.moved?.[bend]?.leader ?? true } } })" @lay-back="markUp('Note laid back', { moved: { [$event]: null } })" />
+      </section>
+      <div v-else class="views">
         <section class="flat-side">
           <p class="caption"><b>Flat</b> <span class="quiet">{{ side }} · seen from the side that lies up</span></p>
           <FlatDrawing :blank="blank" @view="flatView = $event" @anchor="setAnchor" @edge="layLevel" @corner="chooseCorner" />
@@ -65,13 +76,14 @@ function chooseCorner(at: Point): void {
           <FoldedView :part="part" :digest="digest" :blank="blank" @anchor="setAnchor" />
         </section>
       </div>
-      <GaugeRule :blank="blank" :view="flatView" />
+      <GaugeRule v-if="!isDrawing" :blank="blank" :view="flatView" />
     </template>
   </main>
   <SlipPane :order="order" :title="line?.name ?? 'Blank'" :note="line ? `${counted(line.quantity, 'pc')} · ${line.source}` : ''">
     <div v-if="blank && line" :class="{ 'is-computing': isFetching && !blank }">
       <BlankFacts :blank="blank" />
-      <UnfoldFields :blank="blank" :line="line" @change="change" @turn-over="turnOver" @turn="turn" />
+      <UnfoldFields :blank="blank" :line="line" :is-drawing="isDrawing" @change="change" @turn-over="turnOver" @turn="turn" @drawing="isDrawing = !isDrawing" />
+      <DrawingFields v-if="isDrawing && sheets" :sheets="sheets" @change="markUp" />
       <section>
         <h2>Bends <span>{{ blank.bends.length ? 'click one for its sum' : '' }}</span></h2>
         <p v-if="!blank.bends.length" class="quiet">A flat part: nothing to bend.</p>
@@ -89,6 +101,7 @@ function chooseCorner(at: Point): void {
 .work { grid-area: work; display: flex; flex-direction: column; min-height: 0; min-width: 0; background: var(--paper); }
 .views { flex: 1; display: grid; grid-template-columns: 61% 39%; min-height: 0; }
 .flat-side, .folded-side { position: relative; display: flex; flex-direction: column; min-width: 0; min-height: 0; }
+.whole { flex: 1; }
 .folded-side { border-left: 1px solid var(--hair); }
 .caption { position: absolute; z-index: 1; left: 14px; top: 8px; pointer-events: none; }
 .folded-side .caption { left: 14px; }

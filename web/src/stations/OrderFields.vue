@@ -55,6 +55,5 @@ async function putLines(body: { text: string; name: string }): Promise<void> {
 </template>
 
 <style scoped>
-textarea { width: 100%; resize: vertical; font: inherit; padding: 3px 6px; border: 1px solid var(--hair); border-radius: 2px; background: var(--paper); color: inherit; }
 .tables { display: flex; gap: 12px; margin-top: 6px; color: var(--quiet); }
 </style>

@@ -9,8 +9,8 @@ import { useSelection } from '@/stores/selection'
 import DrawingLinks from './DrawingLinks.vue'
 import MaterialField from './MaterialField.vue'
 
-const props = defineProps<{ blank: Blank; line: RackLine }>()
-const emit = defineEmits<{ change: [what: string, body: BlankChange]; 'turn-over': []; turn: [] }>()
+const props = defineProps<{ blank: Blank; line: RackLine; isDrawing: boolean }>()
+const emit = defineEmits<{ change: [what: string, body: BlankChange]; 'turn-over': []; turn: []; drawing: [] }>()
 const selection = useSelection()
 const files = [
   { kind: 'dxf', title: 'DXF' },
@@ -59,6 +59,7 @@ const setFactor = (k: number | null) => emit('change', k === null ? 'K from the 
       <button type="button" @click="emit('turn')">Turn by 90°<kbd>r</kbd></button>
       <button type="button" :class="{ main: selection.picking === 'edge' }" title="Click an edge: it comes to lie level" @click="selection.pick('edge')">Lay an edge level</button>
       <button type="button" :class="{ main: selection.picking === 'measure' }" @click="selection.pick('measure')">Measure<kbd>m</kbd></button>
+      <button type="button" name="drawing" :class="{ main: isDrawing }" :title="isDrawing ? 'Back to the flat' : 'The drawing as it is printed, to be marked up'" @click="emit('drawing')">Drawing</button>
     </div>
     <p class="files"><a v-for="f in files" :key="f.kind" :href="`/api/parts/${blank.part}/files/${f.kind}`" download>{{ f.title }}</a></p>
     <DrawingLinks :part="blank.part" />

@@ -36,19 +36,27 @@ _SPOTS = (0.5, 0.35, 0.65, 0.2, 0.8, 0.1, 0.9)
 """Shares of a bend line at which its note may stand, the best first."""
 
 
+@dataclass(frozen=True, slots=True)
+class NotePlace:
+    """Where a bend's number stands: mm of paper, and mm of the flat from the middle of its line."""
+
+    at: Point
+    by: Point
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FlatView:
     """How the flat lies on the page: scale, and where its lower left corner is, mm of paper.
 
     ``has_all_ordinates`` tells whether the places of all holes are given beside the flat,
-    ``notes`` where each bend's number stands on the paper, by that number, and ``said_once`` what
-    the notes leave to be said for all bends.
+    ``notes`` where each bend's note stands, by the bend's number, and ``said_once`` what the notes
+    leave to be said for all bends.
     """
 
     scale: float
     at: Point
     has_all_ordinates: bool
-    notes: dict[int, Point] = field(default_factory=dict)
+    notes: dict[int, NotePlace] = field(default_factory=dict)
     said_once: str = ""
 
     def on_paper(self, p: Point) -> Point:
@@ -112,9 +120,8 @@ def draw_flat(
     for bend in sorted(blank.bends, key=lambda b: b.number not in moved):
         note = _Note(bend, notes[bend.number], lettering)
         at_hand = moved.get(bend.number)
-        view.notes[bend.number] = (
-            note.moved(page, view, at_hand, taken) if at_hand else note.placed(page, view, taken)
-        )
+        spot = note.moved(page, view, at_hand, taken) if at_hand else note.placed(page, view, taken)
+        view.notes[bend.number] = note.place(view, spot)
     _marks(page, view, blank)
     _letters(page, view, holes, taken)
     top, right = at[1] + high, at[0] + wide
@@ -196,6 +203,12 @@ class _Note:
         taken.append(self._box(at, way, self.whole))
         self._write(page, at, way, is_whole=True)
         return at
+
+    def place(self, view: FlatView, at: Point) -> NotePlace:
+        """Return where it stands when its number stands there."""
+        a, along, long = self._line(view)
+        x, y = _ahead(a, along, long / 2)
+        return NotePlace(at, ((at[0] - x) / view.scale, (at[1] - y) / view.scale))
 
     def _line(self, view: FlatView) -> tuple[Point, Point, float]:
         """Return where the longest piece of the bend line begins, its way, and how long it is."""

@@ -15,6 +15,7 @@ from kaigata.core.blank import Blank
 from kaigata.core.markup.measure import Unit
 from kaigata.core.markup.page import Face, Pen, Stroke, Words
 from kaigata.core.markup.sheets import Drawing
+from kaigata.core.plane import Point
 from kaigata.core.plane.tolerance import KERNEL
 
 __all__ = ["differences"]
@@ -54,13 +55,23 @@ def _outline(drawing: Drawing, blank: Blank, unit: Unit) -> Iterator[str]:
     for name, drawn, figure in zip(("width", "height"), _size(cuts, scale), figures, strict=True):
         if abs(float(figure) * unit.size - drawn) > most:
             yield f"the {name} is written {figure} {unit.name}, drawn {drawn:.3f} mm"
+    tips = [f.points[0] for f in page.fills if len(f.points) == 3 and not f.is_open]
+    (x0, y0), (x1, y1) = _corners(cuts)
+    for name, axis, ends in (("width", 0, (x0, x1)), ("height", 1, (y0, y1))):
+        if not all(any(abs(tip[axis] - end) < KERNEL for tip in tips) for end in ends):
+            yield f"the arrows of the {name} do not stand at the ends of the flat"
 
 
 def _size(strokes: list[Stroke], scale: float) -> tuple[float, float]:
+    (x0, y0), (x1, y1) = _corners(strokes)
+    return (x1 - x0) / scale, (y1 - y0) / scale
+
+
+def _corners(strokes: list[Stroke]) -> tuple[Point, Point]:
     boxes = [x.bounds() for s in strokes for x in s.run]
     return (
-        (max(b[2] for b in boxes) - min(b[0] for b in boxes)) / scale,
-        (max(b[3] for b in boxes) - min(b[1] for b in boxes)) / scale,
+        (min(b[0] for b in boxes), min(b[1] for b in boxes)),
+        (max(b[2] for b in boxes), max(b[3] for b in boxes)),
     )
 
 

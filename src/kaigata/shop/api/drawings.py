@@ -56,10 +56,14 @@ class DrawingView(APIView):
 
 
 class NoteAt(BaseModel):
-    """Where a bend's note stands on the first page, mm of paper from its lower left corner."""
+    """Where a bend's note stands on the first page, mm of paper from its lower left corner.
+
+    ``by`` is how far that is from the middle of its bend line, mm of the flat.
+    """
 
     bend: int
     at: tuple[float, float]
+    by: tuple[float, float]
     is_moved: bool
 
 
@@ -121,8 +125,8 @@ def _sheets(blank: Blank, request: Request) -> SheetsAnswer:
         ],
         scale=drawing.flat.scale,
         notes=[
-            NoteAt(bend=bend, at=at, is_moved=bend in markup.moved)
-            for bend, at in sorted(drawing.flat.notes.items())
+            NoteAt(bend=bend, at=place.at, by=place.by, is_moved=bend in markup.moved)
+            for bend, place in sorted(drawing.flat.notes.items())
         ],
         markup=markup,
         seen=state_of(blank),

@@ -362,9 +362,9 @@ class LimitsView(ShopDataView):
 class LetteringView(ShopDataView):
     """How drawings are lettered."""
 
-    @extend_schema(request=Lettering, responses=StoresAnswer, operation_id="lettering_put")
-    def put(self, request: Request) -> Response:
-        """Letter all drawings another way."""
+    @extend_schema(request=Lettering, responses=StoresAnswer, operation_id="lettering_change")
+    def patch(self, request: Request) -> Response:
+        """Letter all drawings another way; what is not said stays."""
         change_lettering(read(Lettering, request))
         return answer(stores_answer())
 

@@ -77,16 +77,16 @@ def lettering() -> Lettering:
 
 @transaction.atomic
 def change_lettering(wanted: Lettering) -> None:
-    """Letter all drawings another way from now on.
+    """Letter all drawings another way from now on; what is not set in ``wanted`` stays.
 
     Raises
     ------
     InputError
         The columns of the bend table have no room beside each other.
     """
-    require_room(wanted)
     kept = ShopLettering.objects.select_for_update().first() or ShopLettering()
-    kept.values = wanted.model_dump(mode="json")
+    kept.values = {**kept.values, **wanted.model_dump(mode="json", exclude_unset=True)}
+    require_room(Lettering.model_validate(kept.values))
     kept.save()
 
 

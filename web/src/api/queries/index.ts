@@ -1,7 +1,7 @@
 import { queryOptions } from '@tanstack/vue-query'
 
 import { client, take } from '../client'
-import type { Blank, Checks, Cut, FoundList, GaugeStates, Mesh, Nest, OrderCard, OrderList, Packet, People, Rack, RecipeAnswer, Shell, StarterList, Stores, Trail, Who } from '../types'
+import type { Blank, Checks, Cut, FoundList, GaugeStates, Mesh, Nest, OrderCard, OrderList, Packet, People, Rack, RecipeAnswer, Sheets, Shell, StarterList, Stores, Trail, Who } from '../types'
 
 const QUICK = 700
 const CALM = 4000
@@ -49,6 +49,15 @@ export const blankQuery = (part: number) =>
     queryFn: () => take<Blank>(client.GET('/api/parts/{part}/blank', { params: { path: { part } } })),
     enabled: part > 0,
     refetchInterval: (query) => (query.state.data?.revision_fault === 'reading' ? QUICK : false),
+  })
+
+export const sheetsQuery = (part: number, asked: { paper: string; units: string }) =>
+  queryOptions({
+    queryKey: ['sheets', part, asked.paper, asked.units],
+    queryFn: () => take<Sheets>(client.GET('/api/parts/{part}/sheets', { params: { path: { part }, query: asked as object } })),
+    enabled: part > 0,
+    // While another paper or unit is fetched the sheet stays to be seen.
+    placeholderData: (before: Sheets | undefined) => before,
   })
 
 export const recipeQuery = (part: number) =>

@@ -1,0 +1,66 @@
+<script setup lang="ts">
+import { ref } from 'vue'
+
+import type { Sheets } from '@/api/types'
+
+/** The sheets of a drawing as they are printed; notes of bends are dragged on the first. */
+const props = defineProps<{ sheets: Sheets }>()
+const emit = defineEmits<{ move: [bend: number, by: [number, number]]; 'lay-back': [bend: number] }>()
+type Note = Sheets['notes'][number]
+const drag = ref<{ bend: number; x: number; y: number } | null>(null)
+let from = { x: 0, y: 0, perPixel: 1 }
+
+function place(note: Note): Record<string, string> {
+  const page = props.sheets.pages[0]
+  if (!page) return {}
+  const { x, y } = drag.value?.bend === note.bend ? drag.value : { x: 0, y: 0 }
+  return { left: `${String((note.at[0] / page.width) * 100)}%`, top: `${String((1 - note.at[1] / page.height) * 100)}%`, transform: `translate(-50%, -50%) translate(${String(x)}px, ${String(y)}px)` }
+}
+
+function begin(note: Note, event: PointerEvent): void {
+  const handle = event.currentTarget as HTMLElement
+  const [sheet, page] = [handle.closest('.page'), props.sheets.pages[0]]
+  if (!sheet || !page) return
+  handle.setPointerCapture(event.pointerId)
+  from = { x: event.clientX, y: event.clientY, perPixel: page.width / sheet.getBoundingClientRect().width / props.sheets.scale }
+  drag.value = { bend: note.bend, x: 0, y: 0 }
+}
+
+function go(event: PointerEvent): void {
+  if (drag.value) drag.value = { ...drag.value, x: event.clientX - from.x, y: event.clientY - from.y }
+}
+
+function drop(note: Note): void {
+  const by = drag.value
+  drag.value = null
+  // A click is no move.
+  if (!by || Math.hypot(by.x, by.y) < 3) return
+  const round = (v: number) => Math.round(v * 100) / 100
+  emit('move', note.bend, [round(note.by[0] + by.x * from.perPixel), round(note.by[1] - by.y * from.perPixel)])
+}
+</script>
+
+<template>
+  <div class="sheets">
+    <div v-for="(page, i) in sheets.pages" :key="i" class="page" :style="{ aspectRatio: page.width / page.height }">
+      <div class="paper" :innerHTML="page.svg" />
+      <template v-if="i === 0">
+        <button
+          v-for="n in sheets.notes" :key="n.bend" type="button" class="handle" :class="{ moved: n.is_moved, dragged: drag?.bend === n.bend }" :style="place(n)"
+          :aria-label="`Note of bend ${n.bend}`" :title="n.is_moved ? 'Drag it; a double click lays it back' : 'Drag the note'"
+          @pointerdown="begin(n, $event)" @pointermove="go" @pointerup="drop(n)" @pointercancel="drag = null" @dblclick="n.is_moved && emit('lay-back', n.bend)"
+        />
+      </template>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.sheets { flex: 1; min-height: 0; overflow: auto; padding: 34px 18px 18px; background: var(--zinc); }
+.page { position: relative; width: 100%; max-width: calc((100vh - 190px) * 1.414); margin: 0 auto 16px; background: #fff; box-shadow: 0 1px 5px rgb(0 0 0 / 25%); }
+.paper, .paper :deep(svg) { display: block; width: 100%; height: 100%; }
+.handle { position: absolute; width: 26px; height: 26px; padding: 0; border: 1.5px solid transparent; border-radius: 50%; background: none; cursor: grab; touch-action: none; }
+.handle:hover, .handle:focus-visible { border-color: var(--dye); }
+.handle.moved { border: 1.5px dashed var(--dye); }
+.handle.dragged { border-color: var(--dye); background: color-mix(in srgb, var(--dye) 18%, transparent); cursor: grabbing; }
+</style>
