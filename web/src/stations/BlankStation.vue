@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { storeToRefs } from 'pinia'
 import { computed, ref } from 'vue'
 
 import type { OrderCard, RackLine } from '@/api/types'
@@ -12,6 +13,7 @@ import ProblemNote from '@/shell/ProblemNote.vue'
 import SlipPane from '@/shell/SlipPane.vue'
 import { useSignal } from '@/shell/useSignal'
 import { useSelection } from '@/stores/selection'
+import { useView } from '@/stores/view'
 
 import AllowanceSum from './AllowanceSum.vue'
 import BendRows from './BendRows.vue'
@@ -28,8 +30,7 @@ const props = defineProps<{ order: OrderCard; lines: RackLine[]; line?: RackLine
 const selection = useSelection()
 const ready = computed(() => (props.line?.state === 'ready' ? props.part : 0))
 const { blank, error, isFetching, refetch, change, changeBend } = useBlank(ready)
-/** Whether the drawing as it is printed is shown in place of the views. */
-const isDrawing = ref(false)
+const { isDrawing } = storeToRefs(useView())
 const { sheets, error: drawingError, refetch: drawAgain, change: markUp } = useSheets(computed(() => (isDrawing.value ? ready.value : 0)))
 const flatView = ref<{ k: number; x: number; y: number } | null>(null)
 const digest = computed(() => foldDigest(blank.value))

@@ -32,6 +32,8 @@ export const useView = defineStore('view', () => {
   const fold = ref(1)
   const isFolding = ref(false)
   const isHelpShown = ref(false)
+  /** Whether the drawing as it is printed is shown in place of the flat and the folded part. */
+  const isDrawing = ref(false)
   const isMm = computed(() => units.value === 'mm')
-  return { units, inches, shift, isMm, paper, inSequence, section, isRackShown, isSlipShown, edge, fold, isFolding, isHelpShown }
+  return { units, inches, shift, isMm, paper, inSequence, section, isRackShown, isSlipShown, edge, fold, isFolding, isHelpShown, isDrawing }
 })

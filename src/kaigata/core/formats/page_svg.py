@@ -6,6 +6,7 @@ import math
 from collections.abc import Iterator
 from html import escape
 
+from kaigata.core.formats.pdf import text_length
 from kaigata.core.formats.svg import run_path
 from kaigata.core.markup.page import LAID, Anchor, Face, Fill, Page, Pen, Words
 
@@ -54,11 +55,17 @@ def _fill(fill: Fill) -> str:
 def _words(words: Words, height: float) -> str:
     x, y = words.at[0], height - words.at[1]
     family, weight = _FACES[words.face]
+    long = text_length(words)
+    start = {Anchor.START: 0.0, Anchor.MIDDLE: -long / 2, Anchor.END: -long}[words.anchor]
     # Paper behind a text that lines run through.
-    clear = ' stroke="#fff" stroke-width="1" paint-order="stroke"' if words.is_clear else ""
-    anchor = {Anchor.START: "start", Anchor.MIDDLE: "middle", Anchor.END: "end"}[words.anchor]
+    clear = ""
+    if words.is_clear:
+        clear = (
+            f'<rect x="{start - 0.5:.3f}" y="{-words.size * 0.55:.3f}" width="{long + 1:.3f}" '
+            f'height="{words.size * 1.1:.3f}" fill="#fff"/>'
+        )
     return (
-        f'<text transform="translate({x:.3f} {y:.3f}) rotate({-math.degrees(words.turn):.3f})" '
-        f'y="{words.size * _MIDDLE:.3f}" font-family="{family}" font-weight="{weight}" '
-        f'font-size="{words.size:g}" text-anchor="{anchor}"{clear}>{escape(words.text)}</text>\n'
+        f'<g transform="translate({x:.3f} {y:.3f}) rotate({-math.degrees(words.turn):.3f})">{clear}'
+        f'<text x="{start:.3f}" y="{words.size * _MIDDLE:.3f}" font-family="{family}" '
+        f'font-weight="{weight}" font-size="{words.size:g}">{escape(words.text)}</text></g>\n'
     )

@@ -19,7 +19,7 @@ from reportlab.pdfgen.pathobject import PDFPathObject
 from kaigata.core.markup.page import LAID, Anchor, Face, Fill, Page, Pen, Stroke, Words
 from kaigata.core.plane import Segment
 
-__all__ = ["pages_pdf"]
+__all__ = ["pages_pdf", "text_length"]
 
 _FONTS = Path(__file__).parent / "fonts"
 _FILES = {
@@ -138,9 +138,15 @@ def _draw_fill(canvas: Canvas, fill: Fill) -> None:
     canvas.drawPath(path, stroke=int(fill.is_open), fill=int(fill.is_clear or not fill.is_open))
 
 
+def text_length(words: Words) -> float:
+    """Return how long a text is as it is set, mm."""
+    return math.fsum(
+        pdfmetrics.stringWidth(text, font, words.size) for text, font in _set_in(words)
+    )
+
+
 def _write(canvas: Canvas, words: Words) -> None:
-    parts = [(text, font) for text, font in _set_in(words)]
-    long = math.fsum(pdfmetrics.stringWidth(text, font, words.size) for text, font in parts)
+    long = text_length(words)
     canvas.saveState()
     canvas.translate(*words.at)
     canvas.rotate(math.degrees(words.turn))
@@ -149,7 +155,7 @@ def _write(canvas: Canvas, words: Words) -> None:
         canvas.setFillColor(white)
         canvas.rect(x - 0.5, -words.size * 0.55, long + 1.0, words.size * 1.1, stroke=0, fill=1)
     canvas.setFillColor(black)
-    for text, font in parts:
+    for text, font in _set_in(words):
         canvas.setFont(font, words.size)
         canvas.drawString(x, -words.size * _MIDDLE, text)
         x += pdfmetrics.stringWidth(text, font, words.size)
