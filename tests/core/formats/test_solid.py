@@ -11,7 +11,7 @@ from kaigata.core.errors import InputError
 from kaigata.core.formats.solid import folded_solid, write_solid
 from kaigata.core.intake import read_parts
 from kaigata.core.metal.charts import constant_chart
-from kaigata.core.part.recipe import folded_recipe, starter, starters
+from kaigata.core.part.recipe import Recipe, folded_recipe, starter, starters
 from tests import solids
 from tests.checks import PARTS
 
@@ -50,6 +50,18 @@ def test_a_file_that_cannot_be_written_says_so(tmp_path):
     part = folded_recipe(starter("angle"))
     with pytest.raises(InputError, match=r"part\.step: the solid cannot be written; Look whether"):
         write_solid(part, tmp_path / "none" / "part.step")
+
+
+@pytest.mark.parametrize("gap", [0, 0.02])
+def test_a_closed_hem_is_refused_and_one_with_a_little_gap_is_not(gap):
+    said = starter("plate").model_dump()
+    said["steps"][1:] = [{"do": "hem", "name": "hem", "on": ["base.2"], "length": 12, "gap": gap}]
+    part = folded_recipe(Recipe.model_validate(said))
+    if gap:
+        assert solids.volume(folded_solid(part)) == pytest.approx(part.volume)
+        return
+    with pytest.raises(InputError, match=r"touch or run into each other.*Give closed hems a gap"):
+        folded_solid(part)
 
 
 def test_a_part_that_does_not_hold_together_is_no_solid():
