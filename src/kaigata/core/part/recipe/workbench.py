@@ -1,0 +1,113 @@
+"""What a recipe is made on: its sizes, and the plates that there are so far."""
+
+from __future__ import annotations
+
+import math
+
+from kaigata.core.errors import InputError
+from kaigata.core.part.recipe import document as said
+from kaigata.core.part.recipe.formulas import Amount
+from kaigata.core.part.recipe.plates import Plate
+from kaigata.core.plane import Contour, Point
+from kaigata.core.plane.contour import require_simple
+from kaigata.core.plane.segment import bulge_of_sweep
+from kaigata.core.plane.tolerance import LENGTH
+
+__all__ = ["Workbench"]
+
+
+class Workbench:
+    """The plates of a recipe while its steps are done.
+
+    Attributes
+    ----------
+    sizes : Dimensions
+        The recipe's dimensions.
+    thickness, radius : float
+        Of the sheet and its bends, mm.
+    plates : dict of str to Plate
+        What there is so far, by name.
+    where : str
+        The step that is being done, for messages.
+    cutouts : int
+        How many there are.
+    """
+
+    def __init__(self, recipe: said.Recipe) -> None:
+        self.sizes = recipe.sizes()
+        self.thickness = self.above(recipe.thickness, "the thickness")
+        radius = self.sizes.length("inside_radius")
+        if radius < 0:
+            raise InputError(f"the inside radius is {radius:g} mm", where="inside_radius")
+        self.radius = radius
+        self.plates: dict[str, Plate] = {}
+        self.where = ""
+        self.cutouts = 0
+
+    def above(self, amount: Amount, what: str) -> float:
+        """Return a length in mm; refuse one that is not above 0."""
+        found = self.sizes.length(amount)
+        if found <= LENGTH:
+            raise InputError(f"{what} is {found:g} mm", fix="It must be above 0")
+        return found
+
+    def not_below(self, amount: Amount, what: str) -> float:
+        """Return a length in mm; refuse one below 0."""
+        found = self.sizes.length(amount)
+        if found < 0:
+            raise InputError(f"{what} is {found:g} mm", fix="It must be 0 or more")
+        return found
+
+    def place(self, place: tuple[Amount, Amount]) -> Point:
+        """Return a place in mm."""
+        return (self.sizes.length(place[0]), self.sizes.length(place[1]))
+
+    def plate(self, name: str) -> Plate:
+        """Return the plate of a name; refuse one there is not."""
+        if name not in self.plates:
+            raise InputError(
+                f"there is no panel {name!r} yet", fix=f"So far there are {', '.join(self.plates)}"
+            )
+        return self.plates[name]
+
+    def keep(self, plate: Plate) -> None:
+        """Keep a plate that was made; refuse a name that is taken."""
+        if plate.name in self.plates:
+            raise InputError(
+                f"there is a panel {plate.name!r} already", fix="Give each a name of its own"
+            )
+        self.plates[plate.name] = plate
+
+    def outline(self, rows: said.Outline) -> Contour:
+        """Return an outline as said, counter-clockwise; refuse one that crosses itself."""
+        made = Contour.from_rows(
+            [[*map(self.sizes.length, r[:2]), *map(self.sizes.value, r[2:])] for r in rows]
+        )
+        require_simple(made, where="outline")
+        return made if made.area > 0 else made.reversed()
+
+    def shape(self, step: said.Panel | said.Opening, corner: float = 0.0) -> Contour:
+        """Return the outline said, or the rectangle about its middle."""
+        if step.outline is not None and step.rectangle is None:
+            return self.outline(step.outline)
+        if step.rectangle is None or step.outline is not None:
+            raise InputError("it has no one shape", fix="Give either a rectangle or an outline")
+        wide, high = (self.above(a, "a side of the rectangle") for a in step.rectangle)
+        if corner and 2 * corner > min(wide, high) - LENGTH:
+            raise InputError(
+                f"corners of {corner:.6g} mm have no room in {wide:.6g} x {high:.6g} mm",
+                fix="Give a smaller corner radius, or a slot",
+            )
+        return _rounded_rectangle(wide, high, corner)
+
+
+def _rounded_rectangle(wide: float, high: float, corner: float) -> Contour:
+    """Return a rectangle about 0,0."""
+    x, y, c = wide / 2, high / 2, corner
+    if not c:
+        return Contour.through([(-x, -y), (x, -y), (x, y), (-x, y)])
+    quarter = bulge_of_sweep(math.pi / 2)
+    return Contour((
+        (c - x, -y, 0.0), (x - c, -y, quarter), (x, c - y, 0.0), (x, y - c, quarter),
+        (x - c, y, 0.0), (c - x, y, quarter), (-x, y - c, 0.0), (-x, c - y, quarter),
+    ))  # fmt: skip
