@@ -19,6 +19,7 @@ describe('the fields of a step', () => {
     [flange, 'angle', '90'],
     [flange, 'ends.1', '0'],
     [flange, 'radius', ''],
+    [{ do: 'panel', name: 'base', outline: [[0, 0], ['a / 2', 0, 1], [0, 9]] } as Step, 'outline', '0, 0; a / 2, 0, 1; 0, 9'],
     [hole, 'at.1', 'depth / 2'],
     [hole, 'repeat.columns', '1'],
   ])('show what is said, and what goes without saying (%#)', (step, path, said) => {
@@ -35,6 +36,9 @@ describe('the fields of a step', () => {
     [hole, 'at.0', '-4', { at: [-4, 'depth / 2'] }],
     [hole, 'repeat.pitch.0', 'a / 3', { repeat: { pitch: ['a / 3', 0] } }],
     [hole, 'thread', 'M6', { thread: 'M6', diameter: null }],
+    [flange, 'outline', '0, 0; width, 0; 20, 15.5', { outline: [[0, 0], ['width', 0], [20, 15.5]], length: null }],
+    [{ ...flange, outline: [[0, 0], [9, 0], [0, 9]], length: null } as Step, 'outline', '', { outline: null, length: 30 }],
+    [{ do: 'panel', name: 'base', rectangle: [9, 8] } as Step, 'outline', '0,0;9,0,0.5;0,9;', { outline: [[0, 0], [9, 0, 0.5], [0, 9]], rectangle: null }],
     [fold, 'line.1.0', 'width / 3', { line: [[60, 0], ['width / 3', 60]] }],
     [{ ...hole, thread: 'M6', diameter: null } as Step, 'diameter', '9', { thread: null, diameter: 9 }],
   ])('take what is typed and leave the rest (%#)', (step, path, typed, changed) => {
@@ -45,7 +49,7 @@ describe('the fields of a step', () => {
 
   it('of a shape that is drawn has no width and depth', () => {
     const drawn: Step = { do: 'panel', name: 'base', outline: [[0, 0], [9, 0], [0, 9]] }
-    expect(fieldsOf(drawn).map((f) => f.path)).toEqual(['name'])
+    expect(fieldsOf(drawn).map((f) => f.path)).toEqual(['name', 'outline'])
     const shaped: Step = { do: 'flange', name: 'ear', on: ['base.1'], outline: [[0, 0], [9, 0], [0, 9]] }
     expect(fieldsOf(shaped).map((f) => f.path)).not.toContain('length')
   })

@@ -7,7 +7,7 @@ type Kind = Step['do']
 export interface StepField {
   path: string
   title: string
-  kind: 'amount' | 'count' | 'text' | 'edges' | 'corners' | 'choice'
+  kind: 'amount' | 'count' | 'text' | 'edges' | 'corners' | 'outline' | 'choice'
   choices?: readonly string[]
   /** What is taken when it is left empty; a field without this cannot be. */
   empty?: string
@@ -27,6 +27,8 @@ const repeat: StepField[] = [
   amount('repeat.pitch.1', 'Apart up'),
 ]
 const rectangle = [amount('rectangle.0', 'Width'), amount('rectangle.1', 'Depth')]
+/** Corners one after the other, x, y and where wanted the bulge of the side that begins there. */
+const outline: StepField = { path: 'outline', title: 'Outline x, y; x, y; …', kind: 'outline', empty: 'none' }
 const relief = [choice('relief.kind', 'Relief', 'rectangular', 'round'), amount('relief.width', 'Relief width', 'thickness'), amount('relief.depth', 'Relief depth', 'thickness')]
 
 const across = [
@@ -36,9 +38,9 @@ const across = [
 
 /** The fields of a step, in the order a person would say them. */
 const FIELDS: Record<Kind, readonly StepField[]> = {
-  panel: [name, ...rectangle],
+  panel: [name, ...rectangle, outline],
   flange: [
-    name, on, amount('length', 'Length'), choice('measured', 'Measured', 'outside', 'inside', 'tangent'),
+    name, on, amount('length', 'Length', 'by outline'), outline, choice('measured', 'Measured', 'outside', 'inside', 'tangent'),
     amount('angle', 'Turn, °'), choice('direction', 'Direction', 'up', 'down'),
     choice('bend', 'Bend and edge', 'inside', 'outside', 'beside'), amount('offset', 'Further out'),
     ...ends, amount('radius', 'Inside radius', 'as the part'), ...relief,
@@ -48,7 +50,7 @@ const FIELDS: Record<Kind, readonly StepField[]> = {
   hem: [name, on, amount('length', 'Length'), amount('gap', 'Gap'), choice('direction', 'Direction', 'up', 'down'), ...ends],
   hole: [panel, ...place, amount('diameter', 'Diameter', 'by thread'), { path: 'thread', title: 'Thread', kind: 'text', empty: 'none' }, amount('countersink', 'Countersunk to', 'not'), choice('side', 'Sunk from', 'near', 'far'), ...repeat],
   slot: [panel, ...place, amount('length', 'Length over all'), amount('width', 'Width'), amount('turn', 'Turned by, °'), ...repeat],
-  opening: [panel, ...place, ...rectangle, amount('corner', 'Corner radius'), amount('turn', 'Turned by, °'), ...repeat],
+  opening: [panel, ...place, ...rectangle, outline, amount('corner', 'Corner radius'), amount('turn', 'Turned by, °'), ...repeat],
   corners: [
     { path: 'of', title: 'Of panel', kind: 'text' }, choice('how', 'How', 'open', 'mitred', 'overlapped'), amount('gap', 'Gap'),
     choice('relief', 'Relief', 'round', 'square', 'none'), amount('size', 'Relief size', 'thickness'),
@@ -96,9 +98,12 @@ type Value = string | number | null | Value[] | { [key: string]: Value }
 export function saidAt(step: Step, field: StepField): string {
   let at: unknown = step
   for (const key of field.path.split('.')) at = (at as Record<string, unknown> | null | undefined)?.[key]
+  if (field.kind === 'outline' && Array.isArray(at)) return at.map((row) => (row as unknown[]).join(', ')).join('; ')
   if (Array.isArray(at)) return at.join(', ')
   return String((at as string | number | null | undefined) ?? UNSAID[field.path] ?? '')
 }
+
+const numberOr = (text: string): string | number => (/^-?\d*\.?\d+$/.test(text) ? Number(text) : text)
 
 /** The value that is typed into a field. A name or formula that makes no sense is the server's to tell. */
 function valueOf(field: StepField, typed: string): Value {
@@ -107,7 +112,9 @@ function valueOf(field: StepField, typed: string): Value {
   if (field.kind === 'edges') return words
   if (field.kind === 'corners') return words.map(Number)
   if (!text) return null
-  return field.kind === 'count' || (field.kind === 'amount' && /^-?\d*\.?\d+$/.test(text)) ? Number(text) : text
+  if (field.kind === 'outline') return text.split(';').filter((row) => row.trim()).map((row) => row.split(',').map((v) => numberOr(v.trim())))
+  if (field.kind === 'count') return Number(text)
+  return field.kind === 'amount' ? numberOr(text) : text
 }
 
 /** The same tree with a value at a place; what is missing on the way there is made. */
@@ -129,6 +136,8 @@ export function withSaid(step: Step, field: StepField, typed: string): Step {
   // A hole is as wide as it is said, or as its thread is drilled.
   if (field.path === 'thread' && value) return { ...(changed as object), diameter: null } as Step
   if (field.path === 'diameter' && value) return { ...(changed as object), thread: null } as Step
+  // A shape is said by its outline, or by its sizes.
+  if (field.path === 'outline') return { ...(changed as object), ...('on' in step ? { length: value ? null : 30 } : { rectangle: value ? null : [60, 40] }) } as Step
   return changed
 }
 
