@@ -2615,6 +2615,8 @@ export interface components {
             pieces: components["schemas"]["PieceAnswer"][];
         };
         /** @enum {string} */
+        MetalEnum: "left" | "right" | "both";
+        /** @enum {string} */
         MethodEnum: "k" | "k-by-ratio" | "din-6935" | "allowance" | "deduction";
         /**
          * MovedNote
@@ -3907,6 +3909,41 @@ export interface components {
             is_shown: boolean;
         };
         /**
+         * Profile
+         * @description A folded profile: an open section and how wide it is, instead of a first panel.
+         *
+         *     Attributes
+         *     ----------
+         *     name : str
+         *         Its straights are the panels ``NAME-1``, ``NAME-2`` and so on, each hung on the one before.
+         *     section : contour
+         *         Its corners in order, x to the right and y upwards; each is bent at the recipe's radius. A
+         *         row with a bulge begins an arc, which is bent as it is drawn and goes on straight.
+         *     width : Amount
+         *         Across the section.
+         *     metal : str
+         *         Where the sheet lies, seen along the section: to the ``left`` of the line drawn, to its
+         *         ``right``, or to ``both`` sides.
+         */
+        Profile: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "profile";
+            /** Name */
+            name: string;
+            /** Section */
+            section: (number | string)[][];
+            /** Width */
+            width: number | string;
+            /**
+             * Metal
+             * @default right
+             */
+            metal?: components["schemas"]["MetalEnum"];
+        };
+        /**
          * ProgramAnswer
          * @description A sheet's program as it is drawn.
          */
@@ -4018,7 +4055,7 @@ export interface components {
          *     dimensions : mapping
          *         Named sizes, for formulas. ``thickness`` and ``inside_radius`` can be named in them too.
          *     steps : list of Step
-         *         A panel first.
+         *         A panel or a profile first.
          */
         Recipe: {
             /**
@@ -4059,7 +4096,7 @@ export interface components {
                 [key: string]: number | string;
             };
             /** Steps */
-            steps: (components["schemas"]["Panel"] | components["schemas"]["Flange"] | components["schemas"]["Fold"] | components["schemas"]["Jog"] | components["schemas"]["Hem"] | components["schemas"]["Hole"] | components["schemas"]["Slot"] | components["schemas"]["Opening"] | components["schemas"]["Corners"] | components["schemas"]["Round"])[];
+            steps: (components["schemas"]["Panel"] | components["schemas"]["Profile"] | components["schemas"]["Flange"] | components["schemas"]["Fold"] | components["schemas"]["Jog"] | components["schemas"]["Hem"] | components["schemas"]["Hole"] | components["schemas"]["Slot"] | components["schemas"]["Opening"] | components["schemas"]["Corners"] | components["schemas"]["Round"])[];
         };
         /**
          * RecipeAnswer

@@ -26,7 +26,10 @@ const begin = (step: Step) => {
   draft.value = withFreeName(step, steps.value)
 }
 /** The panel that was begun with, and the first free edge: of that panel, or of any. */
-const first = computed(() => (steps.value[0] && 'name' in steps.value[0] ? steps.value[0].name : ''))
+const first = computed(() => {
+  const begun = steps.value[0] && 'name' in steps.value[0] ? steps.value[0].name : ''
+  return answer.value?.panels.find((p) => p.name === begun || p.name === `${begun}-1`)?.name ?? begun
+})
 const firstEdge = computed(() => {
   const free = answer.value?.panels.flatMap((p) => p.edges.map((e) => `${p.name}.${e.number}`)) ?? []
   return free.find((e) => e.startsWith(`${first.value}.`)) ?? free[0] ?? `${first.value}.1`

@@ -13,15 +13,16 @@ const set = (field: StepField, typed: string) => emit('change', withSaid(props.s
 
 <template>
   <div class="step">
-    <div v-for="field in fieldsOf(step)" :key="field.path" class="field"><span>{{ field.title }}</span>
+    <div v-for="field in fieldsOf(step)" :key="field.path" class="field" :class="{ long: field.kind === 'outline' }"><span>{{ field.title }}</span>
       <ElSelect v-if="field.choices" :model-value="saidAt(step, field)" :aria-label="field.title" @update:model-value="set(field, $event)">
         <ElOption v-for="c in field.choices" :key="c" :value="c" :label="c" />
       </ElSelect>
-      <TextField v-else :class="{ num: field.kind === 'amount' || field.kind === 'count' }" :model-value="saidAt(step, field)" :label="field.title" :required="field.empty === undefined" :placeholder="field.empty" @update:model-value="set(field, $event)" />
+      <TextField v-else :class="{ num: field.kind === 'amount' || field.kind === 'count' }" :model-value="saidAt(step, field)" :label="field.title" :kind="field.kind === 'outline' ? 'note' : 'text'" :required="field.empty === undefined" :placeholder="field.empty" @update:model-value="set(field, $event)" />
     </div>
   </div>
 </template>
 
 <style scoped>
+.step .field.long { display: block; }
 .step { padding: 4px 0 8px 10px; border-left: 2px solid var(--dye); }
 </style>

@@ -28,7 +28,7 @@ const repeat: StepField[] = [
 ]
 const rectangle = [amount('rectangle.0', 'Width'), amount('rectangle.1', 'Depth')]
 /** Corners one after the other, x, y and where wanted the bulge of the side that begins there. */
-const outline: StepField = { path: 'outline', title: 'Outline x, y; x, y; …', kind: 'outline', empty: 'none' }
+const outline: StepField = { path: 'outline', title: 'Outline: corners x, y; x, y', kind: 'outline', empty: 'none' }
 const relief = [choice('relief.kind', 'Relief', 'rectangular', 'round'), amount('relief.width', 'Relief width', 'thickness'), amount('relief.depth', 'Relief depth', 'thickness')]
 
 const across = [
@@ -39,6 +39,7 @@ const across = [
 /** The fields of a step, in the order a person would say them. */
 const FIELDS: Record<Kind, readonly StepField[]> = {
   panel: [name, ...rectangle, outline],
+  profile: [name, { path: 'section', title: 'Section: corners x, y; x, y', kind: 'outline' }, amount('width', 'Width'), choice('metal', 'Metal, of the line', 'left', 'right', 'both')],
   flange: [
     name, on, amount('length', 'Length', 'by outline'), outline, choice('measured', 'Measured', 'outside', 'inside', 'tangent'),
     amount('angle', 'Turn, °'), choice('direction', 'Direction', 'up', 'down'),
@@ -89,7 +90,7 @@ export function fieldsOf(step: Step): readonly StepField[] {
 /** What goes without saying. */
 const UNSAID: Record<string, string | number> = {
   measured: 'outside', angle: 90, direction: 'up', bend: 'inside', offset: 0, 'ends.0': 0, 'ends.1': 0, gap: 0, turn: 0, corner: 0,
-  'repeat.columns': 1, 'repeat.rows': 1, 'repeat.pitch.0': 0, 'repeat.pitch.1': 0, 'relief.kind': 'rectangular', relief: 'round', kind: 'round', side: 'near',
+  'repeat.columns': 1, 'repeat.rows': 1, 'repeat.pitch.0': 0, 'repeat.pitch.1': 0, 'relief.kind': 'rectangular', relief: 'round', kind: 'round', side: 'near', metal: 'right',
 }
 
 type Value = string | number | null | Value[] | { [key: string]: Value }

@@ -74,6 +74,20 @@ def recipe(*steps, **more):
     )  # fmt: skip
 
 
+@pytest.mark.parametrize(
+    ("metal", "said"), [("left", "the left"), ("right", "the right"), ("both", "both sides")]
+)
+def test_a_profile_is_a_sentence(metal, said):
+    step = {"do": "profile", "name": "rail", "section": [[0, 0], [50, 0], [50, 20]],
+            "width": "width * 2", "metal": metal}  # fmt: skip
+    whole = recipe().model_dump()
+    (told,) = sentences(Recipe.model_validate({**whole, "steps": [step]}))
+    assert told == (
+        f"Begin with the folded profile rail, a section of 3 corners with the metal to {said} of "
+        "the line, 200 mm (width * 2) wide."
+    )
+
+
 def test_each_step_is_a_sentence():
     told = sentences(
         recipe(
@@ -160,7 +174,7 @@ def test_each_step_is_a_sentence():
          r"colour is not known here"),
         (json.dumps({"kind": "fold-recipe", "part": "p", "thickness": 1,
                      "steps": [{"do": "weld"}]}),
-         r"\$\.steps\[0\] must say 'do' as one of 'panel', 'flange'"),
+         r"\$\.steps\[0\] must say 'do' as one of 'panel', 'profile', 'flange'"),
     ],
 )  # fmt: skip
 def test_files_that_are_no_recipe(tmp_path, text, said):

@@ -22,6 +22,7 @@ __all__ = [
     "Jog",
     "Opening",
     "Panel",
+    "Profile",
     "Recipe",
     "Relief",
     "Repeat",
@@ -69,6 +70,30 @@ class Panel(_Model):
     name: Name
     rectangle: Place | None = None
     outline: Outline | None = None
+
+
+class Profile(_Model):
+    """A folded profile: an open section and how wide it is, instead of a first panel.
+
+    Attributes
+    ----------
+    name : str
+        Its straights are the panels ``NAME-1``, ``NAME-2`` and so on, each hung on the one before.
+    section : contour
+        Its corners in order, x to the right and y upwards; each is bent at the recipe's radius. A
+        row with a bulge begins an arc, which is bent as it is drawn and goes on straight.
+    width : Amount
+        Across the section.
+    metal : str
+        Where the sheet lies, seen along the section: to the ``left`` of the line drawn, to its
+        ``right``, or to ``both`` sides.
+    """
+
+    do: Literal["profile"]
+    name: Name
+    section: Annotated[list[OutlineRow], Field(min_length=2)]
+    width: Amount
+    metal: Literal["left", "right", "both"] = "right"
 
 
 class Flange(_Model):
@@ -252,7 +277,7 @@ class Round(_Model):
 
 
 Step: TypeAlias = Annotated[
-    Panel | Flange | Fold | Jog | Hem | Hole | Slot | Opening | Corners | Round,
+    Panel | Profile | Flange | Fold | Jog | Hem | Hole | Slot | Opening | Corners | Round,
     Field(discriminator="do"),
 ]
 
@@ -277,7 +302,7 @@ class Recipe(_Model):
     dimensions : mapping
         Named sizes, for formulas. ``thickness`` and ``inside_radius`` can be named in them too.
     steps : list of Step
-        A panel first.
+        A panel or a profile first.
     """
 
     kind: Literal["fold-recipe"]

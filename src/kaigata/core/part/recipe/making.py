@@ -13,6 +13,7 @@ from kaigata.core.part.recipe.fold import Folded, folded_plates
 from kaigata.core.part.recipe.hanging import fold_across, hang_flange, hang_hem, jog_across
 from kaigata.core.part.recipe.mitres import meeting_pairs, mitre, overlap
 from kaigata.core.part.recipe.plates import Plate, Rounding
+from kaigata.core.part.recipe.profiles import fold_profile
 from kaigata.core.part.recipe.workbench import Workbench
 from kaigata.core.plane import Motion
 from kaigata.core.plane.corners import CornerKind
@@ -41,8 +42,10 @@ def built_recipe(recipe: said.Recipe) -> Folded:
     """
     bench = Workbench(recipe)
     first = recipe.steps[0]
-    if not isinstance(first, said.Panel):
-        raise InputError("the first step makes no panel", where="step 1", fix="Begin with a panel")
+    if not isinstance(first, said.Panel | said.Profile):
+        raise InputError(
+            "the first step makes no panel", where="step 1", fix="Begin with a panel or a profile"
+        )
     named = [(f"step {i} ({step.do})", step) for i, step in enumerate(recipe.steps, start=1)]
     for where, step in named:
         _do(bench, _DOES[type(step)], step, where)
@@ -50,7 +53,8 @@ def built_recipe(recipe: said.Recipe) -> Folded:
     for where, step in named:
         if isinstance(step, said.Corners):
             _do(bench, _cut_corners, step, where)
-    made = folded_plates(bench.plates[first.name], name=recipe.part, thickness=bench.thickness)
+    base = next(iter(bench.plates.values()))
+    made = folded_plates(base, name=recipe.part, thickness=bench.thickness)
     return made if recipe.hand == "as-said" else made.mirrored()
 
 
@@ -63,9 +67,12 @@ def _do(bench: Workbench, does: _Doing, step: object, where: str) -> None:
         raise (error if error.where.startswith("step ") else error.at(where)) from None
 
 
-def _begin(bench: Workbench, step: said.Panel) -> None:
+def _begin(bench: Workbench, step: said.Panel | said.Profile) -> None:
     if bench.plates:
         raise InputError("there is a first panel already", fix="Hang the others on it as flanges")
+    if isinstance(step, said.Profile):
+        fold_profile(bench, step, _LEVEL)
+        return
     shape = bench.shape(step)
     x0, y0, _, _ = shape.bounds
     if step.rectangle is not None:
@@ -112,6 +119,7 @@ def _round(bench: Workbench, step: said.Round) -> None:
 
 _DOES: dict[type, _Doing] = {
     said.Panel: _begin,
+    said.Profile: _begin,
     said.Flange: hang_flange,
     said.Hem: hang_hem,
     said.Fold: fold_across,

@@ -50,6 +50,14 @@ class _Teller:
     def _(self, step: said.Panel) -> str:
         return f"Begin with the panel {step.name}, {self._shape(step)}."
 
+    @told.register
+    def _(self, step: said.Profile) -> str:
+        metal = "both sides" if step.metal == "both" else f"the {step.metal}"
+        return (
+            f"Begin with the folded profile {step.name}, a section of {len(step.section)} corners "
+            f"with the metal to {metal} of the line, {self._length(step.width)} wide."
+        )
+
     def _shape(self, step: said.Panel | said.Opening) -> str:
         if step.rectangle is not None:
             return self._pair(step.rectangle, " x ")

@@ -11,8 +11,8 @@ from kaigata.core.part.recipe.document import Recipe, read_recipe
 __all__ = ["starter", "starters"]
 
 _NAMES = (
-    "plate", "strap", "angle", "gusset", "channel", "zed", "hat", "tray", "lipped-tray",
-    "sloped-tray",
+    "plate", "strap", "angle", "gusset", "channel", "zed", "hat", "rail", "tray",
+    "lipped-tray", "sloped-tray",
 )  # fmt: skip
 
 
