@@ -155,6 +155,14 @@ def test_a_flange_with_its_own_outline(outline, bend_length, direction):
         assert blank(part).bends[0].length == pytest.approx(bend_length)
 
 
+def test_an_arc_may_begin_where_the_bend_ends():
+    outline = [[0, 0], [100, 0, 0.3], [70, 40], [30, 40, 0.3]]
+    step = {"do": "flange", "name": "side", "on": ["base.1"], "outline": outline}
+    part = made(PANEL, {**step, "measured": "tangent"})
+    require_its_solid_unfolds_alike(part)
+    assert blank(part).bends[0].length == pytest.approx(100)
+
+
 def test_holes_of_a_flange_with_its_own_outline_lie_where_they_are_said():
     outline = [[30, 0], [80, 0], [80, 40], [30, 40]]
     step = {"do": "flange", "name": "side", "on": ["base.1"]}
@@ -196,6 +204,12 @@ def test_neighbours_of_a_flange_with_its_own_outline():
         ([{**JOG, "angle": 120}], r"the jog turns by 120 degrees"),
         ([{**JOG, "line": [[60, 0], [70, 60]]}], r"does not run on square to the line"),
         ([{**FOLD, "name": "base"}], r"there is a panel 'base' already"),
+        ([{"do": "flange", "name": "side", "on": ["base.1"],
+           "outline": [[0, 0], [50, 0], [100, 0], [100, 40], [0, 40]]}],
+         r"edges 1 and 2 of side run on in one line"),
+        ([{"do": "flange", "name": "side", "on": ["base.1"],
+           "outline": [[0, 0], [100, 0], [100, 40], [0, 40, 0.2]]}],
+         r"a bend reaches the arc beside edge 4 of side"),
         ([{"do": "flange", "name": "side", "on": ["base.1"]}], r"Give either a length or an out"),
         ([{"do": "flange", "name": "side", "on": ["base.1"],
            "outline": [[0, 0], [50, 40], [0, 40]]}], r"first side is not the one at the bend"),

@@ -187,9 +187,10 @@ def _reach(plate: Flange, side: int, height: float, otherwise: float) -> float:
     line = plate.sides.get(place)
     first = plate.edges[0].start[0]
     if line is None and plate.is_shaped:
-        edge = plate.edges[place]
-        line = Line(edge.start, edge.heading(0.0))
-    if line is None:
+        # As it leaves the bend, where it may be an arc.
+        edge, end = plate.edges[place], 0.0 if side > 0 else 1.0
+        line = Line(edge.at(end), edge.heading(end))
+    if line is None or abs(line.along[1]) < LENGTH:
         return otherwise
     return line.at[0] - first + line.along[0] * (height - line.at[1]) / line.along[1]
 
