@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given
 
 from kaigata.core.formats.blank_files import blank_document
-from kaigata.core.formats.drawing_files import drawing_pdf, template_pdf, title_of
+from kaigata.core.formats.drawing_files import checked_drawing, template_pdf, title_of
 from kaigata.core.formats.pdf import pages_pdf
 from kaigata.core.markup.page import Box, Page, Pen, Words
 from kaigata.core.plane import Contour, Segment
@@ -78,7 +78,8 @@ def test_a_cubic_keeps_near_its_arc():
 def test_the_same_drawing_is_the_same_file():
     document = blank_document(plate(bends=[(50, True)]))
 
-    assert drawing_pdf(document, title_of(document)) == drawing_pdf(document, title_of(document))
+    one, two = (checked_drawing(document, title_of(document)).pages for _ in range(2))
+    assert pages_pdf(one, title="Plate") == pages_pdf(two, title="Plate")
 
 
 def test_letters_of_every_script_are_set():
