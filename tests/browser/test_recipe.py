@@ -162,6 +162,9 @@ def sheet_of(at):
 def test_the_drawing_is_marked_up_on_the_screen(at):
     at.wait("body").send_keys("2")
     at.click("button[name='drawing']")
+    sheet = at.wait(".page .paper").size["width"]
+    at.click("button[name='larger']")
+    at.until(lambda: at.wait(".page .paper").size["width"] > 1.4 * sheet, "a larger sheet")
     handle = at.wait("[aria-label='Note of bend 1']")
     was = next(n for n in sheet_of(at)["notes"] if n["bend"] == 1)
     ActionChains(at.browser).click_and_hold(handle).move_by_offset(40, -30).release().perform()

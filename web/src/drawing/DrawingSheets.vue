@@ -7,6 +7,9 @@ import type { Sheets } from '@/api/types'
 const props = defineProps<{ sheets: Sheets }>()
 const emit = defineEmits<{ move: [bend: number, by: [number, number]]; 'lay-back': [bend: number] }>()
 type Note = Sheets['notes'][number]
+/** How large a sheet is shown: 1 is as wide as there is room for. */
+const SIZES = [1, 1.5, 2.2, 3.2]
+const size = ref(0)
 const drag = ref<{ bend: number; x: number; y: number } | null>(null)
 let from = { x: 0, y: 0, perPixel: 1 }
 
@@ -42,7 +45,11 @@ function drop(note: Note): void {
 
 <template>
   <div class="sheets">
-    <div v-for="(page, i) in sheets.pages" :key="i" class="page" :style="{ aspectRatio: page.width / page.height }">
+    <p class="zoom">
+      <button type="button" class="bare" name="smaller" title="Smaller" :disabled="size === 0" @click="size--">−</button>
+      <button type="button" class="bare" name="larger" title="Larger" :disabled="size === SIZES.length - 1" @click="size++">+</button>
+    </p>
+    <div v-for="(page, i) in sheets.pages" :key="i" class="page" :style="{ aspectRatio: page.width / page.height, '--size': SIZES[size] }">
       <div class="paper" :innerHTML="page.svg" />
       <template v-if="i === 0">
         <button
@@ -56,11 +63,13 @@ function drop(note: Note): void {
 </template>
 
 <style scoped>
-.sheets { flex: 1; min-height: 0; overflow: auto; padding: 34px 18px 18px; background: var(--zinc); }
-.page { position: relative; width: 100%; max-width: calc((100vh - 190px) * 1.414); margin: 0 auto 16px; background: #fff; box-shadow: 0 1px 5px rgb(0 0 0 / 25%); }
+.sheets { flex: 1; min-height: 0; margin-top: 30px; overflow: auto; padding: 4px 18px 18px; background: var(--zinc); }
+.zoom { position: absolute; z-index: 1; top: 2px; right: 14px; }
+.zoom button { padding: 0 7px; font-size: 19px; line-height: 24px; }
+.page { position: relative; width: calc(100% * var(--size)); max-width: calc((100vh - 190px) * 1.414 * var(--size)); margin: 0 auto 16px; background: #fff; box-shadow: 0 1px 5px rgb(0 0 0 / 25%); }
 .paper, .paper :deep(svg) { display: block; width: 100%; height: 100%; }
 .handle { position: absolute; width: 26px; height: 26px; padding: 0; border: 1.5px solid transparent; border-radius: 50%; background: none; cursor: grab; touch-action: none; }
-.handle:hover, .handle:focus-visible { border-color: var(--dye); }
+.handle:hover, .handle:focus-visible { border-color: var(--dye); background: none; }
 .handle.moved { border: 1.5px dashed var(--dye); }
 .handle.dragged { border-color: var(--dye); background: color-mix(in srgb, var(--dye) 18%, transparent); cursor: grabbing; }
 </style>

@@ -103,7 +103,7 @@ function chooseCorner(at: Point): void {
 .work { grid-area: work; display: flex; flex-direction: column; min-height: 0; min-width: 0; background: var(--paper); }
 .views { flex: 1; display: grid; grid-template-columns: 61% 39%; min-height: 0; }
 .flat-side, .folded-side { position: relative; display: flex; flex-direction: column; min-width: 0; min-height: 0; }
-.whole { flex: 1; }
+.whole { flex: 1; background: var(--zinc); }
 .folded-side { border-left: 1px solid var(--hair); }
 .caption { position: absolute; z-index: 1; left: 14px; top: 8px; pointer-events: none; }
 .folded-side .caption { left: 14px; }

@@ -56,8 +56,8 @@ export const sheetsQuery = (part: number, asked: { paper: string; units: string 
     queryKey: ['sheets', part, asked.paper, asked.units],
     queryFn: () => take<Sheets>(client.GET('/api/parts/{part}/sheets', { params: { path: { part }, query: asked as object } })),
     enabled: part > 0,
-    // While another paper or unit is fetched the sheet stays to be seen.
-    placeholderData: (before: Sheets | undefined) => before,
+    // While another paper or unit is fetched the sheet stays to be seen; that of another part does not.
+    placeholderData: (before: Sheets | undefined, was) => (was?.queryKey[1] === part ? before : undefined),
   })
 
 export const recipeQuery = (part: number) =>
