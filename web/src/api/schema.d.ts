@@ -1968,6 +1968,11 @@ export interface components {
                 ]
             ];
             /**
+             * Stays
+             * @default left
+             */
+            stays?: components["schemas"]["StaysEnum"];
+            /**
              * Angle
              * @default 90
              */
@@ -2280,6 +2285,11 @@ export interface components {
                     number | string
                 ]
             ];
+            /**
+             * Stays
+             * @default left
+             */
+            stays?: components["schemas"]["StaysEnum"];
             /**
              * Angle
              * @default 90
@@ -4453,6 +4463,8 @@ export interface components {
         };
         /** @enum {string} */
         StationViewStateEnum: "nothing" | "in work" | "stamped" | "stale";
+        /** @enum {string} */
+        StaysEnum: "left" | "right";
         /**
          * StockAnswer
          * @description A stock sheet or remnant.

@@ -33,7 +33,7 @@ const relief = [choice('relief.kind', 'Relief', 'rectangular', 'round'), amount(
 
 const across = [
   panel, name, amount('line.0.0', 'Line from x'), amount('line.0.1', 'Line from y'), amount('line.1.0', 'Line to x'), amount('line.1.1', 'Line to y'),
-  choice('direction', 'Direction', 'up', 'down'), amount('angle', 'Turn, °'),
+  choice('stays', 'What stays, of it', 'left', 'right'), choice('direction', 'Direction', 'up', 'down'), amount('angle', 'Turn, °'),
 ]
 
 /** The fields of a step, in the order a person would say them. */
@@ -90,7 +90,7 @@ export function fieldsOf(step: Step): readonly StepField[] {
 /** What goes without saying. */
 const UNSAID: Record<string, string | number> = {
   measured: 'outside', angle: 90, direction: 'up', bend: 'inside', offset: 0, 'ends.0': 0, 'ends.1': 0, gap: 0, turn: 0, corner: 0,
-  'repeat.columns': 1, 'repeat.rows': 1, 'repeat.pitch.0': 0, 'repeat.pitch.1': 0, 'relief.kind': 'rectangular', relief: 'round', kind: 'round', side: 'near', metal: 'right',
+  'repeat.columns': 1, 'repeat.rows': 1, 'repeat.pitch.0': 0, 'repeat.pitch.1': 0, 'relief.kind': 'rectangular', relief: 'round', kind: 'round', side: 'near', metal: 'right', stays: 'left',
 }
 
 type Value = string | number | null | Value[] | { [key: string]: Value }

@@ -75,6 +75,7 @@ def test_the_line_the_other_way_round_turns_the_other_side():
     part = built_recipe(recipe(PANEL, {**FOLD, "line": [[60, 60], [60, 0]]}))
     sizes = {n.name: round(part.part.panels[n.panel].area) for n in part.names}
     assert sizes == {"base": (40 - 4) * 60, "wing": (60 - 4) * 60}
+    assert built_recipe(recipe(PANEL, {**FOLD, "stays": "right"})) == part
 
 
 def test_what_lies_beyond_the_line_goes_with_it():

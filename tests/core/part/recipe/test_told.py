@@ -103,7 +103,7 @@ def test_each_step_is_a_sentence():
             {"do": "jog", "name": "ledge", "panel": "base", "line": [[50, 0], [50, 60]],
              "height": 10},
             {"do": "jog", "name": "sill", "panel": "base", "line": [[50, 0], [50, 60]],
-             "height": 10, "angle": 60},
+             "height": 10, "angle": 60, "stays": "right"},
             {"do": "hem", "name": "hem", "on": ["base.2"], "length": 8},
             {"do": "hem", "name": "rim", "on": ["base.4"], "length": 8, "gap": 1},
             {"do": "hole", "panel": "base", "at": [10, 20], "thread": "M5",
@@ -140,7 +140,7 @@ def test_each_step_is_a_sentence():
         ),
         (
             "Step base up by 10 mm at 60 degrees across the line from 50, 0 mm to 50, 60 mm: what "
-            "lies right of it is sill."
+            "lies left of it is sill."
         ),
         "Turn the hem hem up on edge 2 of base, 8 mm long, closed.",
         "Turn the hem rim up on edge 4 of base, 8 mm long, open by 1 mm.",

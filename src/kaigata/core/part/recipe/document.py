@@ -154,14 +154,15 @@ class Hem(_Model):
 class _Across(_Model):
     """What is done along a line across a panel.
 
-    What lies left of the line, seen from its first point to its second, stays; what lies right of
-    it becomes a panel of its own, called ``name``, with all that is on it. The line takes its
-    place among the edges of what stays, and is edge 1 of the other.
+    What lies left or right of the line, seen from its first point to its second, ``stays``; the
+    other side becomes a panel of its own, called ``name``, with all that is on it. The line takes
+    its place among the edges of what stays, and is edge 1 of the other.
     """
 
     panel: Name
     name: Name
     line: tuple[Place, Place]
+    stays: Literal["left", "right"] = "left"
     angle: Amount = 90.0
     direction: Literal["up", "down"] = "up"
     radius: Amount | None = None

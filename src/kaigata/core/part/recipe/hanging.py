@@ -137,7 +137,7 @@ def jog_across(bench: Workbench, step: said.Jog) -> None:
 
 def _parted(bench: Workbench, step: said.Fold | said.Jog) -> Parting:
     a, b = (bench.place(p) for p in step.line)
-    return part_off(bench.plate(step.panel), a, b)
+    return part_off(bench.plate(step.panel), *((a, b) if step.stays == "left" else (b, a)))
 
 
 def _across(

@@ -118,7 +118,7 @@ def part_off(plate: Plate, a: Point, b: Point) -> Parting:
     if isinstance(plate, Flange) and any(p.edge == 0 for p in off):
         raise InputError(
             f"what is to stay of {plate.name} does not hold the whole of its own bend",
-            fix="Give the points the other way round, or a line that does not cross the bend",
+            fix="Let the other side stay, or give a line that does not cross the bend",
         )
     stays: list[_Piece | None] = []
     for p in pieces:

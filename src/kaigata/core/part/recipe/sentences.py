@@ -122,7 +122,8 @@ class _Teller:
 
     def _line(self, step: said.Fold | said.Jog) -> str:
         a, b = (self._pair(p, ", ") for p in step.line)
-        return f"across the line from {a} to {b}: what lies right of it is {step.name}"
+        side = "right" if step.stays == "left" else "left"
+        return f"across the line from {a} to {b}: what lies {side} of it is {step.name}"
 
     def _radius(self, step: said.Flange | said.Fold | said.Jog) -> str:
         return "" if step.radius is None else f", inside radius {self._length(step.radius)}"
