@@ -165,6 +165,24 @@ def test_remarks_and_the_number_are_kept_and_the_second_window_is_told(client, p
     assert mark_up(client, part, 400, remarks=[""])
 
 
+@pytest.mark.parametrize(
+    "wrong",
+    [
+        {"remarks": [f"Remark {n}" for n in range(13)]},
+        {"remarks": ["   "]},
+        {"remarks": ["x" * 201]},
+        {"number": "1" * 41},
+        {"moved": {1: {"by": [1e9, 0]}}},
+    ],
+)
+def test_what_no_drawing_could_say_is_refused_and_the_drawing_stays(client, put, wrong):
+    part = put("pump-bracket")
+    mark_up(client, part, remarks=["Deburr"])
+    before = sheets(client, part)
+    mark_up(client, part, 400, **wrong)
+    assert sheets(client, part) == before
+
+
 def test_other_words_on_a_drawing_make_its_packet_stale(client, order, put):
     from kaigata.shop.services.digests import changes
     from kaigata.shop.services.route_card import cut_settings, packet_inputs

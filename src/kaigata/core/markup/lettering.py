@@ -15,7 +15,17 @@ from pydantic import BaseModel, ConfigDict, Field, StringConstraints
 from kaigata.core.blank import BlankBend
 from kaigata.core.markup.measure import Unit, angle_text
 
-__all__ = ["BendFact", "Lettering", "Markup", "MovedNote", "NoteField", "bend_notes", "fact_text"]
+__all__ = [
+    "BendFact",
+    "Lettering",
+    "Markup",
+    "MovedNote",
+    "NoteField",
+    "Number",
+    "Remarks",
+    "bend_notes",
+    "fact_text",
+]
 
 
 class BendFact(StrEnum):
@@ -44,7 +54,10 @@ _OF_THICKNESS = (BendFact.ALLOWANCE, BendFact.DEDUCTION)
 """Facts that a bend in a sheet of no said thickness does not have."""
 
 Words = Annotated[str, StringConstraints(max_length=12)]
+Number = Annotated[str, StringConstraints(max_length=40, strip_whitespace=True)]
 Remark = Annotated[str, StringConstraints(min_length=1, max_length=200, strip_whitespace=True)]
+Remarks = Annotated[tuple[Remark, ...], Field(max_length=12)]
+Offset = Annotated[float, Field(ge=-20_000, le=20_000, allow_inf_nan=False)]
 
 
 class _Model(BaseModel):
@@ -111,7 +124,7 @@ class Lettering(_Model):
 class MovedNote(_Model):
     """A bend's note moved by hand: from the middle of its bend line, mm of the flat."""
 
-    by: tuple[float, float]
+    by: tuple[Offset, Offset]
     leader: bool = True
 
 
@@ -128,8 +141,8 @@ class Markup(_Model):
         Notes that were moved, by the numbers of their bends.
     """
 
-    number: Annotated[str, StringConstraints(max_length=40, strip_whitespace=True)] = ""
-    remarks: Annotated[tuple[Remark, ...], Field(max_length=12)] = ()
+    number: Number = ""
+    remarks: Remarks = ()
     moved: dict[int, MovedNote] = {}
 
 

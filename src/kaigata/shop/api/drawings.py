@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Literal
 
 from django.http import HttpResponse
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -15,6 +15,7 @@ from rest_framework.views import APIView
 from kaigata.core.formats.page_svg import page_svg
 from kaigata.core.formats.whole import file_name
 from kaigata.core.markup import PAPERS, Markup, MovedNote
+from kaigata.core.markup.lettering import Number, Remarks
 from kaigata.shop.api.answers import answer, read
 from kaigata.shop.api.parts import ready_blank
 from kaigata.shop.models import Blank
@@ -91,8 +92,8 @@ class MarkupAsk(BaseModel):
     model_config = ConfigDict(extra="forbid")
 
     seen: str
-    number: Annotated[str, Field(max_length=40)] | None = None
-    remarks: list[Annotated[str, Field(min_length=1, max_length=200)]] | None = None
+    number: Number | None = None
+    remarks: Remarks | None = None
     moved: dict[int, MovedNote | None] = {}
 
 
