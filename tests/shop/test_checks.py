@@ -144,6 +144,20 @@ def test_a_drawing_that_is_let_pass_though_it_is_wrong_is_not_packed(client, cut
     assert "blanks/pump-bracket.pdf" not in names
 
 
+def test_the_drawing_that_is_checked_is_the_one_that_goes_out(client, cut, monkeypatch):
+    part = cut.lines.get().part
+    part.blank.markup = {"number": "K-12"}
+    part.blank.save()
+    client.patch("/api/stores/lettering", {"tolerance": "ISO 2768-m"}, **JSON)
+    seen = []
+    monkeypatch.setattr(core_checks, "differences", lambda drawing, *_: seen.append(drawing) or [])
+
+    checks(client, cut)
+
+    written = {w.text for page in seen[0].pages for w in page.words}
+    assert {"K-12", "ISO 2768-m"} <= written
+
+
 def test_a_part_that_is_refused_is_told(client, cut):
     part = cut.lines.get().part
     part.state, part.what = part.State.REFUSED, "it is no sheet"

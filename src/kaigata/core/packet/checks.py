@@ -9,7 +9,7 @@ from typing import Literal
 from kaigata.core.findings import counted
 from kaigata.core.formats.blank_files import blank_of_document
 from kaigata.core.formats.documents import BlankDocument, CutDocument, NestDocument
-from kaigata.core.formats.drawing_files import title_of
+from kaigata.core.formats.drawing_files import DrawingChoice, title_of
 from kaigata.core.markup import MILLIMETRE, differences, draw_blank
 from kaigata.core.nest import Nest, NestOrder
 from kaigata.core.nest.rules import RuleBook
@@ -58,6 +58,8 @@ def packet_checks(
     waiting: Mapping[str, str],
     nest: tuple[NestDocument, NestOrder, Nest] | None,
     cut: CutDocument | None,
+    *,
+    drawn: Mapping[str, DrawingChoice] | None = None,
 ) -> list[Check]:
     """Return every check of a packet, in the order of the work.
 
@@ -71,6 +73,8 @@ def packet_checks(
         The nest, where there is one.
     cut : CutDocument, optional
         What became of cutting it.
+    drawn : mapping of str to DrawingChoice
+        How parts are drawn, by name, where that is not the usual way.
 
     Returns
     -------
@@ -80,7 +84,7 @@ def packet_checks(
     return [
         check_parts(blanks, waiting),
         check_findings(blanks),
-        check_drawings(blanks),
+        check_drawings(blanks, drawn or {}),
         check_placed(nest[0] if nest else None),
         check_rules(*nest[1:]) if nest else _open("rules", _RULES),
         check_programs(cut),
@@ -104,12 +108,15 @@ def check_findings(blanks: Sequence[BlankDocument]) -> Check:
     )  # fmt: skip
 
 
-def check_drawings(blanks: Sequence[BlankDocument]) -> Check:
+def check_drawings(blanks: Sequence[BlankDocument], drawn: Mapping[str, DrawingChoice]) -> Check:
     """Check that every drawing is as its part is, by taking its sizes and counts again."""
     faults = []
     for document in blanks:
         blank = blank_of_document(document)
-        drawing = draw_blank(blank, title_of(document))
+        choice = drawn.get(document.part, DrawingChoice())
+        drawing = draw_blank(
+            blank, title_of(document), lettering=choice.lettering, markup=choice.markup
+        )
         faults += [f"{document.part}: {d}" for d in differences(drawing, blank, MILLIMETRE)]
     return _check(
         "drawings", "Drawings agree with their parts",

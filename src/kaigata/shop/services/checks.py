@@ -10,9 +10,11 @@ from django.db import transaction
 
 from kaigata.core.errors import InputError
 from kaigata.core.formats.documents import BlankDocument, CutDocument, NestDocument
+from kaigata.core.formats.drawing_files import DrawingChoice
 from kaigata.core.packet.checks import Check, packet_checks
 from kaigata.shop.models import CutRun, Order, Override, Part
 from kaigata.shop.services.blanks import document_of
+from kaigata.shop.services.drawings import choice_of
 from kaigata.shop.services.nesting import open_nest
 from kaigata.shop.services.people import initials_of
 from kaigata.shop.services.route_card import cut_runs, cut_settings
@@ -63,19 +65,21 @@ def _with_word(check: Check, word: Override | None) -> Checked:
 
 def _found(order: Order) -> list[Check]:
     blanks: list[BlankDocument] = []
+    drawn: dict[str, DrawingChoice] = {}
     waiting: dict[str, str] = {}
     for line in order.lines.select_related("part__blank", "part__line"):
         if line.part.state == Part.State.READY:
             blanks.append(document_of(line.part.blank))
+            drawn[line.part.name] = choice_of(line.part.blank)
         else:
             waiting[line.part.name] = _WAITING[line.part.state].format(line.part.what)
     run = cut_runs(order, cut_settings(order)).filter(state=CutRun.State.DONE).first()
     if run is None:
-        return packet_checks(blanks, waiting, None, None)
+        return packet_checks(blanks, waiting, None, None, drawn=drawn)
     _, nest_order, nest = open_nest(run.nest)
     document = NestDocument.model_validate(run.nest.document)
     cut = CutDocument.model_validate(run.document)
-    return packet_checks(blanks, waiting, (document, nest_order, nest), cut)
+    return packet_checks(blanks, waiting, (document, nest_order, nest), cut, drawn=drawn)
 
 
 def let_pass(order: Order, name: str, *, said: str, reason: str, by: AbstractUser) -> None:

@@ -31,6 +31,7 @@ from kaigata.shop.services.people import initials_of
 __all__ = [
     "change_lettering",
     "change_markup",
+    "choice_of",
     "drawing_of",
     "drawing_pdf_of",
     "lettering",
@@ -57,9 +58,14 @@ def drawing_of(blank: Blank, *, paper: str = "", units: str = "mm") -> Drawing:
         document,
         title_block_of(blank, units),
         pieces=mesh_of(blank) if document.bends else (),
-        choice=DrawingChoice(
-            unit=UNITS[units], paper=paper, lettering=lettering(), markup=markup_of(blank)
-        ),
+        choice=choice_of(blank, paper=paper, units=units),
+    )
+
+
+def choice_of(blank: Blank, *, paper: str = "", units: str = "mm") -> DrawingChoice:
+    """Return how a blank is drawn: as the shop letters drawings, with what is added by hand."""
+    return DrawingChoice(
+        unit=UNITS[units], paper=paper, lettering=lettering(), markup=markup_of(blank)
     )
 
 
