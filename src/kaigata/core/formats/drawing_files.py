@@ -26,6 +26,7 @@ from kaigata.core.markup import (
     seen_from,
     template_pages,
 )
+from kaigata.core.markup.lettering import NOTHING_ADDED, USUAL_LETTERING
 
 __all__ = ["DrawingChoice", "checked_drawing", "template_pdf", "title_of", "write_drawing"]
 
@@ -45,17 +46,14 @@ def title_of(
     )
 
 
-_PLAIN, _NOTHING = Lettering(), Markup()
-
-
 @dataclass(frozen=True, slots=True, kw_only=True)
 class DrawingChoice:
     """How a drawing is made: its unit, its paper (a fitting one where none is given), and words."""
 
     unit: Unit = MILLIMETRE
     paper: str = ""
-    lettering: Lettering = _PLAIN
-    markup: Markup = _NOTHING
+    lettering: Lettering = USUAL_LETTERING
+    markup: Markup = NOTHING_ADDED
 
 
 _AS_USUAL = DrawingChoice()

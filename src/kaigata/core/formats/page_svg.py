@@ -6,9 +6,9 @@ import math
 from collections.abc import Iterator
 from html import escape
 
-from kaigata.core.formats.pdf import text_length
 from kaigata.core.formats.svg import run_path
-from kaigata.core.markup.page import LAID, Anchor, Face, Fill, Page, Pen, Words
+from kaigata.core.formats.typeset import MIDDLE, paper_behind, start_of
+from kaigata.core.markup.page import LAID, Face, Fill, Page, Pen, Words
 
 __all__ = ["page_svg"]
 
@@ -18,8 +18,6 @@ _FACES = {
     Face.FIGURES: ("'IBM Plex Mono', monospace", 400),
     Face.STRONG_FIGURES: ("'IBM Plex Mono', monospace", 600),
 }
-_MIDDLE = 0.35
-"""Height of the middle of capitals and figures over the base line, for type of size 1."""
 
 
 def page_svg(page: Page) -> str:
@@ -55,17 +53,16 @@ def _fill(fill: Fill) -> str:
 def _words(words: Words, height: float) -> str:
     x, y = words.at[0], height - words.at[1]
     family, weight = _FACES[words.face]
-    long = text_length(words)
-    start = {Anchor.START: 0.0, Anchor.MIDDLE: -long / 2, Anchor.END: -long}[words.anchor]
     # Paper behind a text that lines run through.
     clear = ""
     if words.is_clear:
+        box = paper_behind(words)
         clear = (
-            f'<rect x="{start - 0.5:.3f}" y="{-words.size * 0.55:.3f}" width="{long + 1:.3f}" '
-            f'height="{words.size * 1.1:.3f}" fill="#fff"/>'
+            f'<rect x="{box.left:.3f}" y="{box.bottom:.3f}" width="{box.width:.3f}" '
+            f'height="{box.height:.3f}" fill="#fff"/>'
         )
     return (
         f'<g transform="translate({x:.3f} {y:.3f}) rotate({-math.degrees(words.turn):.3f})">{clear}'
-        f'<text x="{start:.3f}" y="{words.size * _MIDDLE:.3f}" font-family="{family}" '
+        f'<text x="{start_of(words):.3f}" y="{words.size * MIDDLE:.3f}" font-family="{family}" '
         f'font-weight="{weight}" font-size="{words.size:g}">{escape(words.text)}</text></g>\n'
     )

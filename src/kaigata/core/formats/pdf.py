@@ -4,44 +4,18 @@ from __future__ import annotations
 
 import io
 import math
-from collections.abc import Iterator, Sequence
-from functools import cache
-from pathlib import Path
+from collections.abc import Sequence
 
 from reportlab.lib.colors import black, white
 from reportlab.lib.units import mm
-from reportlab.pdfbase import pdfmetrics
-from reportlab.pdfbase.cidfonts import UnicodeCIDFont
-from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
 from reportlab.pdfgen.pathobject import PDFPathObject
 
-from kaigata.core.markup.page import LAID, Anchor, Face, Fill, Page, Pen, Stroke, Words
+from kaigata.core.formats.typeset import MIDDLE, known_fonts, paper_behind, runs_of, start_of
+from kaigata.core.markup.page import LAID, Fill, Page, Pen, Stroke, Words
 from kaigata.core.plane import Segment
 
-__all__ = ["pages_pdf", "text_length"]
-
-_FONTS = Path(__file__).parent / "fonts"
-_FILES = {
-    Face.WORDS: "Barlow-Regular",
-    Face.STRONG: "Barlow-SemiBold",
-    Face.FIGURES: "IBMPlexMono-Regular",
-    Face.STRONG_FIGURES: "IBMPlexMono-SemiBold",
-}
-_OTHER = "HeiseiKakuGo-W5"
-"""Set where a letter is in none of ours: it comes with every reader of PDF."""
-_MIDDLE = 0.35
-"""Height of the middle of capitals and figures over the base line, for type of size 1."""
-
-
-@cache
-def _fonts() -> dict[Face, TTFont]:
-    """Return the faces of type, known to the writer from then on."""
-    fonts = {face: TTFont(name, str(_FONTS / f"{name}.ttf")) for face, name in _FILES.items()}
-    for font in fonts.values():
-        pdfmetrics.registerFont(font)
-    pdfmetrics.registerFont(UnicodeCIDFont(_OTHER))
-    return fonts
+__all__ = ["pages_pdf"]
 
 
 def pages_pdf(pages: Sequence[Page], *, title: str) -> bytes:
@@ -59,7 +33,7 @@ def pages_pdf(pages: Sequence[Page], *, title: str) -> bytes:
     bytes
         The file.
     """
-    _fonts()
+    known_fonts()
     stream = io.BytesIO()
     canvas = Canvas(stream, invariant=1, pageCompression=1, initialFontName="Helvetica")
     canvas.setTitle(title)
@@ -138,39 +112,18 @@ def _draw_fill(canvas: Canvas, fill: Fill) -> None:
     canvas.drawPath(path, stroke=int(fill.is_open), fill=int(fill.is_clear or not fill.is_open))
 
 
-def text_length(words: Words) -> float:
-    """Return how long a text is as it is set, mm."""
-    return math.fsum(
-        pdfmetrics.stringWidth(text, font, words.size) for text, font in _set_in(words)
-    )
-
-
 def _write(canvas: Canvas, words: Words) -> None:
-    long = text_length(words)
     canvas.saveState()
     canvas.translate(*words.at)
     canvas.rotate(math.degrees(words.turn))
-    x = {Anchor.START: 0.0, Anchor.MIDDLE: -long / 2, Anchor.END: -long}[words.anchor]
     if words.is_clear:
+        box = paper_behind(words)
         canvas.setFillColor(white)
-        canvas.rect(x - 0.5, -words.size * 0.55, long + 1.0, words.size * 1.1, stroke=0, fill=1)
+        canvas.rect(box.left, box.bottom, box.width, box.height, stroke=0, fill=1)
     canvas.setFillColor(black)
-    for text, font in _set_in(words):
+    x = start_of(words)
+    for text, font, long in runs_of(words):
         canvas.setFont(font, words.size)
-        canvas.drawString(x, -words.size * _MIDDLE, text)
-        x += pdfmetrics.stringWidth(text, font, words.size)
+        canvas.drawString(x, -words.size * MIDDLE, text)
+        x += long
     canvas.restoreState()
-
-
-def _set_in(words: Words) -> Iterator[tuple[str, str]]:
-    """Yield runs of a text with the font each is set in."""
-    known = _fonts()[words.face].face.charToGlyph
-    run, is_known = "", True
-    for letter in words.text:
-        if (ord(letter) in known) != is_known:
-            if run:
-                yield run, _FILES[words.face] if is_known else _OTHER
-            run, is_known = "", not is_known
-        run += letter
-    if run:
-        yield run, _FILES[words.face] if is_known else _OTHER

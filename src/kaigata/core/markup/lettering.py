@@ -16,6 +16,8 @@ from kaigata.core.blank import BlankBend
 from kaigata.core.markup.measure import Unit, angle_text
 
 __all__ = [
+    "NOTHING_ADDED",
+    "USUAL_LETTERING",
     "BendFact",
     "Lettering",
     "Markup",
@@ -144,6 +146,9 @@ class Markup(_Model):
     number: Number = ""
     remarks: Remarks = ()
     moved: dict[int, MovedNote] = {}
+
+
+USUAL_LETTERING, NOTHING_ADDED = Lettering(), Markup()
 
 
 def fact_text(bend: BlankBend, fact: BendFact, unit: Unit) -> str:

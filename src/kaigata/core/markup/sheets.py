@@ -15,7 +15,7 @@ from kaigata.core.errors import InputError
 from kaigata.core.markup.flat_view import AROUND, FlatView, draw_flat
 from kaigata.core.markup.folded_view import Seen
 from kaigata.core.markup.holes import HoleGroup, hole_groups
-from kaigata.core.markup.lettering import Lettering, Markup
+from kaigata.core.markup.lettering import NOTHING_ADDED, USUAL_LETTERING, Lettering, Markup
 from kaigata.core.markup.measure import MILLIMETRE, Unit, scale_name, standard_scale
 from kaigata.core.markup.page import PAPERS, Box, Face, Page, Pen, Words
 from kaigata.core.markup.tables import COLUMN, Table, bend_table, draw_rows, hole_table
@@ -30,7 +30,6 @@ _VIEW = 0.34
 _PAD = 4.0
 _LETTERS = 66
 """Letters in a line under the tables."""
-_PLAIN, _NOTHING = Lettering(), Markup()
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -57,8 +56,8 @@ def draw_blank(
     folded: FoldedPicture | None = None,
     unit: Unit = MILLIMETRE,
     paper: str = "",
-    lettering: Lettering = _PLAIN,
-    markup: Markup = _NOTHING,
+    lettering: Lettering = USUAL_LETTERING,
+    markup: Markup = NOTHING_ADDED,
 ) -> Drawing:
     """Draw a blank.
 
