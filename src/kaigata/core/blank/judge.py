@@ -199,8 +199,8 @@ class _Look:
                     (x, y),
                 )
                 continue
-            off = half + _STEP
-            if any(is_metal(x, y, past, side) for side in (-off, off)):
+            off, along = half + _STEP, (past, math.copysign(room, past))
+            if any(all(is_metal(x, y, a, side) for a in along) for side in (-off, off)):
                 touching.append((x, y))
         if touching:
             yield _warn(

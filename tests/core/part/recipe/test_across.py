@@ -207,7 +207,7 @@ def test_neighbours_of_a_flange_with_its_own_outline():
         ([{**FOLD, "name": "base"}], r"there is a panel 'base' already"),
         ([{"do": "flange", "name": "side", "on": ["base.1"],
            "outline": [[0, 0], [50, 0], [100, 0], [100, 40], [0, 40]]}],
-         r"edges 1 and 2 of side run on in one line"),
+         r"edge 1 of side and edge 2 run on in one line"),
         ([{"do": "flange", "name": "side", "on": ["base.1"],
            "outline": [[0, 0], [100, 0], [100, 40], [0, 40, 0.2]]}],
          r"a bend reaches the arc beside edge 4 of side"),

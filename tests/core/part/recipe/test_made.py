@@ -11,6 +11,7 @@ from kaigata.core.blank import chart_takes, unfold
 from kaigata.core.blank.alike import are_alike
 from kaigata.core.blank.judge import judged
 from kaigata.core.errors import InputError
+from kaigata.core.formats.solid import folded_solid as sewn_solid
 from kaigata.core.intake import read_parts
 from kaigata.core.intake.kernel import Solid
 from kaigata.core.intake.recognise import folded_part
@@ -308,7 +309,8 @@ def test_panels_and_free_edges_keep_their_names():
 @pytest.mark.parametrize("name", starters())
 def test_what_to_start_from_is_sound(name):
     part = folded_recipe(starter(name))
-    assert volume(folded_solid(part)) == pytest.approx(part.volume)
+    # Bends with slanted ends, as a hopper has, are sewn, not swept.
+    assert volume(sewn_solid(part)) == pytest.approx(part.volume)
     assert judged(blank(part), Limits(), part=part) == ()
 
 

@@ -174,7 +174,7 @@ def test_each_step_is_a_sentence():
          r"colour is not known here"),
         (json.dumps({"kind": "fold-recipe", "part": "p", "thickness": 1,
                      "steps": [{"do": "weld"}]}),
-         r"\$\.steps\[0\] must say 'do' as one of 'panel', 'profile', 'flange'"),
+         r"\$\.steps\[0\] must say 'do' as one of 'panel', 'profile', 'shell', 'flange'"),
     ],
 )  # fmt: skip
 def test_files_that_are_no_recipe(tmp_path, text, said):

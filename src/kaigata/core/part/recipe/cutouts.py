@@ -22,7 +22,7 @@ _MOST_CUTOUTS = 5_000
 def cut_hole(bench: Workbench, step: said.Hole) -> None:
     """Cut round holes."""
     wide, plate = _drilled(bench, step), bench.plate(step.panel)
-    for at in _places(bench, step):
+    for at in map(plate.said.point, _places(bench, step)):
         plate.openings.append((bench.where, Contour.circle(at, wide / 2)))
         if step.thread is not None:
             plate.marks.append(Mark("tapped-hole", at, wide, step.thread))
@@ -82,7 +82,7 @@ def _cut_out(
     plate = bench.plate(step.panel)
     angle = math.radians(bench.sizes.value(turn))
     for x, y in _places(bench, step):
-        made = shape.moved(Motion.turned(angle, x=x, y=y))
+        made = shape.moved(Motion.turned(angle, x=x, y=y).then(plate.said))
         plate.openings.append((bench.where, made))
 
 

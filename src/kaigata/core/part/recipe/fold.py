@@ -12,8 +12,9 @@ from shapely.geometry import MultiPoint
 
 from kaigata.core.errors import InputError
 from kaigata.core.part.folded import Bend, Feature, FoldedPart, Frame, Panel, PieceEdge
-from kaigata.core.part.recipe.outline import AtBend, Side, Span, outline
+from kaigata.core.part.recipe.outline import outline
 from kaigata.core.part.recipe.plates import Flange, Plate
+from kaigata.core.part.recipe.rounding import AtBend, Side, Span
 from kaigata.core.plane import Contour, Motion, Point, Region, Segment
 from kaigata.core.plane.region import require_sound
 
@@ -178,7 +179,12 @@ def _named(plate: Plate, motion: Motion, flat: list[_Piece]) -> NamedPanel:
         name=plate.name,
         panel=0,
         at=motion.point((middle.x, middle.y)),
-        edges=tuple(NamedEdge(n + 1, motion.point(free[n].at(0.5))) for n in sorted(free)),
+        edges=tuple(
+            sorted(
+                (NamedEdge(plate.number(n), motion.point(run.at(0.5))) for n, run in free.items()),
+                key=lambda e: e.number,
+            )
+        ),
     )
 
 

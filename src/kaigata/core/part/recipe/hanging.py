@@ -77,7 +77,7 @@ def _hang_all(
     for i, on in enumerate(step.on, start=1):
         name, _, number = on.rpartition(".")
         parent = bench.plate(name)
-        joint = _joint(bench, step, parent, int(number) - 1, turn, depth)
+        joint = _joint(bench, step, parent, int(number), turn, depth)
         called = step.name if len(step.on) == 1 else f"{step.name}-{i}"
         _hang(bench, parent, called, joint, shape, reach)
 
@@ -136,8 +136,9 @@ def jog_across(bench: Workbench, step: said.Jog) -> None:
 
 
 def _parted(bench: Workbench, step: said.Fold | said.Jog) -> Parting:
-    a, b = (bench.place(p) for p in step.line)
-    return part_off(bench.plate(step.panel), *((a, b) if step.stays == "left" else (b, a)))
+    plate = bench.plate(step.panel)
+    a, b = (plate.said.point(bench.place(p)) for p in step.line)
+    return part_off(plate, *((a, b) if step.stays == "left" else (b, a)))
 
 
 def _across(
@@ -155,18 +156,19 @@ def _joint(
     bench: Workbench,
     step: said.Flange | said.Hem,
     parent: Plate,
-    edge: int,
+    number: int,
     turn: tuple[float, float],
     depth: float,
 ) -> Joint:
-    if not 0 <= edge < len(parent.edges) or (isinstance(parent, Flange) and edge == 0):
+    edge = parent.numbered(number)
+    if edge is None or (isinstance(parent, Flange) and edge == 0):
         own = ": that is its own bend" if edge == 0 else f", it has {len(parent.edges)}"
-        raise InputError(f"{parent.name} has no edge {edge + 1} for a flange{own}")
+        raise InputError(f"{parent.name} has no edge {number} for a flange{own}")
     first, last = (bench.not_below(a, "an end left free") for a in step.ends)
     length = parent.edges[edge].chord
     if first + last > length - LENGTH:
         raise InputError(
-            f"edge {edge + 1} of {parent.name} is {length:.6g} mm long, of which "
+            f"edge {number} of {parent.name} is {length:.6g} mm long, of which "
             f"{first + last:.6g} mm are left free",
             fix="Leave less free",
         )

@@ -14,6 +14,7 @@ from kaigata.core.part.recipe.hanging import fold_across, hang_flange, hang_hem,
 from kaigata.core.part.recipe.mitres import meeting_pairs, mitre, overlap
 from kaigata.core.part.recipe.plates import Plate, Rounding
 from kaigata.core.part.recipe.profiles import fold_profile
+from kaigata.core.part.recipe.shells import fold_shell
 from kaigata.core.part.recipe.workbench import Workbench
 from kaigata.core.plane import Motion
 from kaigata.core.plane.corners import CornerKind
@@ -42,9 +43,11 @@ def built_recipe(recipe: said.Recipe) -> Folded:
     """
     bench = Workbench(recipe)
     first = recipe.steps[0]
-    if not isinstance(first, said.Panel | said.Profile):
+    if not isinstance(first, said.Panel | said.Profile | said.Shell):
         raise InputError(
-            "the first step makes no panel", where="step 1", fix="Begin with a panel or a profile"
+            "the first step makes no panel",
+            where="step 1",
+            fix="Begin with a panel, a profile or the shell of a solid",
         )
     named = [(f"step {i} ({step.do})", step) for i, step in enumerate(recipe.steps, start=1)]
     for where, step in named:
@@ -67,11 +70,14 @@ def _do(bench: Workbench, does: _Doing, step: object, where: str) -> None:
         raise (error if error.where.startswith("step ") else error.at(where)) from None
 
 
-def _begin(bench: Workbench, step: said.Panel | said.Profile) -> None:
+def _begin(bench: Workbench, step: said.Panel | said.Profile | said.Shell) -> None:
     if bench.plates:
         raise InputError("there is a first panel already", fix="Hang the others on it as flanges")
     if isinstance(step, said.Profile):
         fold_profile(bench, step, _LEVEL)
+        return
+    if isinstance(step, said.Shell):
+        fold_shell(bench, step, _LEVEL)
         return
     shape = bench.shape(step)
     x0, y0, _, _ = shape.bounds
@@ -107,12 +113,13 @@ def _round(bench: Workbench, step: said.Round) -> None:
     count = len(plate.edges)
     wanted = step.corners or range(1, count + 1)
     for corner in wanted:
-        if corner > count:
+        place = plate.numbered(corner)
+        if place is None:
             raise InputError(
                 f"{plate.name} has no corner {corner}, it has {count}",
                 fix="Corner N is where edge N ends",
             )
-        plate.rounds[corner - 1] = Rounding(
+        plate.rounds[place] = Rounding(
             size, step.kind is CornerKind.ROUND, bool(step.corners), bench.where
         )
 
@@ -120,6 +127,7 @@ def _round(bench: Workbench, step: said.Round) -> None:
 _DOES: dict[type, _Doing] = {
     said.Panel: _begin,
     said.Profile: _begin,
+    said.Shell: _begin,
     said.Flange: hang_flange,
     said.Hem: hang_hem,
     said.Fold: fold_across,

@@ -15,7 +15,7 @@ import numpy.typing as npt
 
 from kaigata.core.part.recipe.plates import Flange, Line, Plate
 
-__all__ = ["meeting_pairs", "mitre", "overlap"]
+__all__ = ["Half", "meeting_pairs", "mitre", "overlap", "room_of_bend"]
 
 Vec = npt.NDArray[np.float64]
 
@@ -24,17 +24,19 @@ _LEVEL = 1e-9
 
 
 @dataclass(frozen=True)
-class _Half:
+class Half:
     """The half of space in which ``normal @ p <= reach``."""
 
     normal: Vec
     reach: float
 
-    def less(self, gap: float) -> _Half:
-        return _Half(self.normal, self.reach - gap)
+    def less(self, gap: float) -> Half:
+        """Return it with its end moved in, mm."""
+        return Half(self.normal, self.reach - gap)
 
-    def other(self) -> _Half:
-        return _Half(-self.normal, -self.reach)
+    def other(self) -> Half:
+        """Return the other half of space."""
+        return Half(-self.normal, -self.reach)
 
 
 def meeting_pairs(panel: Plate) -> list[tuple[Flange, Flange]]:
@@ -73,16 +75,16 @@ def overlap(over: Flange, under: Flange, *, gap: float, thickness: float) -> Non
     _cut(under, _inside(over, thickness).less(gap), thickness)
 
 
-def _inside(flange: Flange, thickness: float) -> _Half:
+def _inside(flange: Flange, thickness: float) -> Half:
     """Return the half of space before the inside face of a flange."""
     normal = np.array(flange.frame.z)
     level = float(normal @ np.array(flange.frame.origin))
     if flange.joint.is_up:
-        return _Half(-normal, -level)
-    return _Half(normal, level - thickness)
+        return Half(-normal, -level)
+    return Half(normal, level - thickness)
 
 
-def _between(one: Flange, two: Flange, thickness: float) -> _Half:
+def _between(one: Flange, two: Flange, thickness: float) -> Half:
     """Return the half of space that ends at the mitre and holds the first flange."""
     n1, n2 = np.array(one.frame.z), np.array(two.frame.z)
     along = np.cross(n1, n2)
@@ -95,16 +97,16 @@ def _between(one: Flange, two: Flange, thickness: float) -> _Half:
     reach = float(normal @ seen)
     width = one.edges[0].chord
     middle = np.array(one.frame.place(width / 2, one.rise, 0.0))
-    return _Half(normal, reach) if float(normal @ middle) < reach else _Half(-normal, -reach)
+    return Half(normal, reach) if float(normal @ middle) < reach else Half(-normal, -reach)
 
 
-def _cut_all(plate: Flange, half: _Half, thickness: float) -> None:
+def _cut_all(plate: Flange, half: Half, thickness: float) -> None:
     _cut(plate, half, thickness)
     for hung in plate.hung:
         _cut_all(hung, half, thickness)
 
 
-def _cut(plate: Flange, half: _Half, thickness: float) -> None:
+def _cut(plate: Flange, half: Half, thickness: float) -> None:
     """Let a flange end, at the side that a half of space ends at, where that does."""
     frame = plate.frame
     nx, ny, nz = (float(half.normal @ np.array(v)) for v in (frame.x, frame.y, frame.z))
@@ -116,11 +118,14 @@ def _cut(plate: Flange, half: _Half, thickness: float) -> None:
     if not plate.is_shaped:
         line = Line((ux * reach / flat, uy * reach / flat), (-uy, ux))
         plate.sides[1 if nx > 0 else 3] = line
-    plate.limits = _limits(plate, half, thickness)
+    plate.limits = room_of_bend(plate, half, thickness)
 
 
-def _limits(plate: Flange, half: _Half, thickness: float) -> tuple[float, float]:
-    """Return where a flange's bend may lie on its edge to stay in a half of space all round."""
+def room_of_bend(plate: Flange, half: Half, thickness: float) -> tuple[float, float]:
+    """Return where a flange's bend may lie on its edge to stay in a half of space all round.
+
+    The ends are mm along the edge, within what is known of them already.
+    """
     joint, parent = plate.joint, plate.parent
     frame = parent.frame
     ux, uy = parent.edges[joint.edge].heading(0.0)

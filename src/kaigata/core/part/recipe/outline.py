@@ -9,54 +9,26 @@ from itertools import pairwise
 
 from kaigata.core.errors import InputError
 from kaigata.core.part.recipe.plates import ACROSS, Flange, Joint, Line, Notch, Plate
+from kaigata.core.part.recipe.rounding import AtBend, Side, Span, rounded
 from kaigata.core.plane import Point, Segment
 from kaigata.core.plane.meet import crossings
 from kaigata.core.plane.segment import bulge_of_sweep
 from kaigata.core.plane.tolerance import LENGTH
 
-__all__ = ["AtBend", "Side", "Span", "outline"]
-
-
-@dataclass(frozen=True, slots=True)
-class Span:
-    """Where a flange's bend lies on its panel's edge, mm from the edge's beginning."""
-
-    start: float
-    end: float
-
-
-@dataclass(frozen=True, slots=True)
-class AtBend:
-    """The flange whose bend lies along a piece of an outline, and where on the edge it does.
-
-    ``beyond`` is where the bend ends, on the first edge of the flange, which runs the other way.
-    """
-
-    flange: Flange
-    span: Span
-    beyond: Span
-
-
-@dataclass(frozen=True, slots=True)
-class Side:
-    """A piece of an outline, in the plate's coordinates.
-
-    ``bend`` is the bend that begins there, on a flange the one it hangs on itself; ``edge`` the
-    edge of the outline as said that it is of, by its place; None of a relief or a rounding.
-    """
-
-    run: Segment
-    bend: AtBend | None = None
-    edge: int | None = None
+__all__ = ["outline"]
 
 
 @dataclass(frozen=True, slots=True)
 class _Run:
-    """A stretch of an edge at one depth, to ``end``; the last of an edge goes to the corner."""
+    """A stretch of an edge at one depth, to ``end``; the last of an edge goes to the corner.
+
+    One that ``is_cut`` frees the bend beside it already.
+    """
 
     end: float
     depth: float
     flange: Flange | None = None
+    is_cut: bool = False
 
 
 def outline(plate: Plate, own: Span | None = None) -> list[Side]:
@@ -77,56 +49,67 @@ def outline(plate: Plate, own: Span | None = None) -> list[Side]:
     edges = [_runs(plate, i, own) for i in range(len(plate.edges))]
     lines = _Lines(plate, own)
     corners = lines.corners(edges)
-    edges = [
-        _with_stubs(plate, i, runs, (corners[i - 1], corners[i])) for i, runs in enumerate(edges)
-    ]
+    edges = [_with_stubs(lines, i, edges, corners) for i in range(len(edges))]
     corners = lines.corners(edges)
     sides: list[Side] = []
     for i, runs in enumerate(edges):
-        start, end = _between_reliefs(plate, i, runs, (corners[i - 1], corners[i]))
+        start, end = _between_reliefs(plate, i, runs, (corners[i - 1], corners[i]), own)
         if sides and i - 1 in plate.reliefs:
             sides += _corner_relief(plate, i - 1, sides[-1].run.end, start)
         sides += [replace(side, edge=i) for side in _along(lines, i, runs, (start, end))]
     if len(edges) - 1 in plate.reliefs:
         sides += _corner_relief(plate, len(edges) - 1, sides[-1].run.end, sides[0].run.start)
-    return list(_rounded(plate, sides))
+    return rounded(plate, sides)
 
 
 def _with_stubs(
-    plate: Plate, edge: int, runs: list[_Run], corners: tuple[Point, Point]
+    lines: _Lines, edge: int, edges: Sequence[Sequence[_Run]], corners: Sequence[Point]
 ) -> list[_Run]:
     """Return the stretches of an edge, bends shortened to where the corners beside leave room.
 
-    What is left between such a bend and a corner without a relief is cut as deep as one.
+    What is left between such a bend and a corner without a relief is cut as deep as one, but no
+    deeper than where the edge beside leans in over the end of the bend.
     """
+    plate, runs = lines.plate, edges[edge]
     segment = plate.edges[edge]
-    start, end = (segment.share_of(p) * segment.chord for p in corners)
+    start, end = (segment.share_of(corners[i]) * segment.chord for i in (edge - 1, edge))
     out = list(runs)
     first, last = runs[0].flange, runs[-1].flange
     if last and last is not plate and edge not in plate.reliefs:
         high, depth = last.limits[1], last.joint.depth
         if high < end - LENGTH:
-            out[-1:] = [_Run(high, depth, last), _Run(end, depth + last.joint.notch.depth)]
+            after = (edge + 1) % len(edges)
+            deep = lines.depth_under(after, edges[after][0].depth, edge, high)
+            stub = min(depth + last.joint.notch.depth, max(depth, deep))
+            out[-1:] = [_Run(high, depth, last), _Run(end, stub, is_cut=True)]
     if first and first is not plate and (edge - 1) % len(plate.edges) not in plate.reliefs:
         low, depth = first.limits[0], first.joint.depth
         if low > start + LENGTH:
-            out.insert(0, _Run(low, depth + first.joint.notch.depth))
+            deep = lines.depth_under(edge - 1, edges[edge - 1][-1].depth, edge, low)
+            stub = min(depth + first.joint.notch.depth, max(depth, deep))
+            out.insert(0, _Run(low, stub, is_cut=True))
     return out
 
 
 def _between_reliefs(
-    plate: Plate, edge: int, runs: Sequence[_Run], corners: tuple[Point, Point]
+    plate: Plate,
+    edge: int,
+    runs: Sequence[_Run],
+    corners: tuple[Point, Point],
+    own: Span | None,
 ) -> tuple[Point, Point]:
     """Return where an edge begins and ends: in its corners, or beside their reliefs."""
     segment, (start, end) = plate.edges[edge], corners
     before = plate.reliefs.get((edge - 1) % len(plate.edges))
     after = plate.reliefs.get(edge)
     if before and (first := runs[0].flange):
-        at = max(segment.share_of(start) * segment.chord + before[0], first.limits[0])
-        start = plate.on_edge(edge, at, first.joint.depth)
+        low = own.start if own and first is plate else first.limits[0]
+        at = max(segment.share_of(start) * segment.chord + before[0], low)
+        start = plate.on_edge(edge, at, runs[0].depth)
     if after and (last := runs[-1].flange):
-        at = min(segment.share_of(end) * segment.chord - after[0], last.limits[1])
-        end = plate.on_edge(edge, at, last.joint.depth)
+        high = own.end if own and last is plate else last.limits[1]
+        at = min(segment.share_of(end) * segment.chord - after[0], high)
+        end = plate.on_edge(edge, at, runs[-1].depth)
     return start, end
 
 
@@ -154,7 +137,15 @@ def _runs(plate: Plate, edge: int, own: Span | None) -> list[_Run]:
         at = base if plate.is_shaped else free
         left = free if _reach(plate, -1, at, own.start) < own.start - LENGTH else base
         right = free if _reach(plate, 1, at, own.end) > own.end + LENGTH else base
-        return [_Run(own.start, left), _Run(own.end, base, plate), _Run(length, right)]
+        # No further up than where a side that leans in meets the end of the bend.
+        if left == free and _reach(plate, -1, free, own.start) > own.start + LENGTH:
+            left = _height(plate, -1, own.start)
+        if right == free and _reach(plate, 1, free, own.end) < own.end - LENGTH:
+            right = _height(plate, 1, own.end)
+        stretches = [_Run(own.start, left), _Run(own.end, base, plate), _Run(length, right)]
+        # Beside a relief its own bend is the last of the edge, as any other.
+        first, last = len(plate.edges) - 1 in plate.reliefs, 0 in plate.reliefs
+        return stretches[int(first) : 3 - int(last)]
     runs: list[_Run] = []
     at = 0.0
     for flange in sorted(plate.hung, key=lambda f: f.joint.start):
@@ -164,8 +155,7 @@ def _runs(plate: Plate, edge: int, own: Span | None) -> list[_Run]:
         _require_room(plate, flange, own)
         if joint.start < at - LENGTH:
             raise InputError(
-                f"it overlaps another flange on edge {edge + 1} of {plate.name} by "
-                f"{at - joint.start:.6g} mm",
+                f"it overlaps another flange on {plate.called(edge)} by {at - joint.start:.6g} mm",
                 where=flange.where,
                 fix="Leave its ends free, or hang it on another edge",
             )
@@ -183,16 +173,34 @@ def _reach(plate: Flange, side: int, height: float, otherwise: float) -> float:
 
     That of a side that ends with the bend is ``otherwise``.
     """
+    line = _beside(plate, side)
+    if line is None or abs(line.along[1]) < LENGTH:
+        return otherwise
+    first = plate.edges[0].start[0]
+    return line.at[0] - first + line.along[0] * (height - line.at[1]) / line.along[1]
+
+
+def _height(plate: Flange, side: int, along: float) -> float:
+    """Return the height at which a slanted side of a flange lies so far along its bend."""
+    line = _beside(plate, side)
+    if line is None:
+        return plate.rise
+    first = plate.edges[0].start[0]
+    return line.at[1] + line.along[1] * (along + first - line.at[0]) / line.along[0]
+
+
+def _beside(plate: Flange, side: int) -> Line | None:
+    """Return the line on which the side right (1) or left (-1) of a flange's bend lies.
+
+    None of one that ends with its bend.
+    """
     place = side % len(plate.edges)
     line = plate.sides.get(place)
-    first = plate.edges[0].start[0]
     if line is None and plate.is_shaped:
         # As it leaves the bend, where it may be an arc.
         edge, end = plate.edges[place], 0.0 if side > 0 else 1.0
-        line = Line(edge.at(end), edge.heading(end))
-    if line is None or abs(line.along[1]) < LENGTH:
-        return otherwise
-    return line.at[0] - first + line.along[0] * (height - line.at[1]) / line.along[1]
+        return Line(edge.at(end), edge.heading(end))
+    return line
 
 
 def _require_room(plate: Plate, flange: Flange, own: Span | None) -> None:
@@ -205,20 +213,20 @@ def _require_room(plate: Plate, flange: Flange, own: Span | None) -> None:
             short = max(wide - own.end, own.start, key=abs)
     if abs(short) > LENGTH and joint.edge not in plate.sides:
         raise InputError(
-            f"edge {joint.edge + 1} of {plate.name} ends with its bend, {short:.6g} mm inside of "
+            f"{plate.called(joint.edge)} ends with its bend, {short:.6g} mm inside of "
             "where it was said",
             where=flange.where,
             fix="Leave an end of that bend free, so that it does not reach the corner",
         )
     if not plate.edges[joint.edge].is_line:
         raise InputError(
-            f"edge {joint.edge + 1} of {plate.name} is an arc",
+            f"{plate.called(joint.edge)} is an arc",
             where=flange.where,
             fix="Hang flanges on straight edges",
         )
     if joint.edge in plate.sides:
         raise InputError(
-            f"edge {joint.edge + 1} of {plate.name} is cut to the flange beside it",
+            f"{plate.called(joint.edge)} is cut to the flange beside it",
             where=flange.where,
             fix="Hang it on another edge, or leave the corner open",
         )
@@ -271,6 +279,14 @@ class _Lines:
             last = segment.share_of(corner) * segment.chord
         return first, last
 
+    def depth_under(self, beside: int, depth: float, edge: int, along: float) -> float:
+        """Return how deep below a place along one edge the line of another lies; inf if nowhere."""
+        place = self.plate.on_edge(edge, along, 0.0)
+        inward = Segment(place, self.plate.on_edge(edge, along, 1.0))
+        found = crossings(_endless(self.line(beside % len(self.plate.edges), depth)), inward)
+        deep = inward.share_of(found[0]) if found else 0.0
+        return deep if deep > 0 else math.inf
+
     def _corner(self, edge: int, depth: float, next_depth: float) -> Point:
         """Return where an edge meets the next, each at its depth."""
         edges = self.plate.edges
@@ -278,7 +294,7 @@ class _Lines:
         if not (edges[edge].is_line and edges[after].is_line):
             if abs(depth) > LENGTH or abs(next_depth) > LENGTH:
                 raise InputError(
-                    f"a bend reaches the arc beside edge {edge + 1} of {self.plate.name}",
+                    f"a bend reaches the arc beside {self.plate.called(edge)}",
                     where=self.plate.where,
                     fix="Leave that end of the edge free",
                 )
@@ -289,8 +305,8 @@ class _Lines:
             return found[0]
         if abs(depth - next_depth) > LENGTH:
             raise InputError(
-                f"edges {edge + 1} and {after + 1} of {self.plate.name} run on in one line, and a "
-                "bend on one of them reaches the other",
+                f"{self.plate.called(edge)} and edge {self.plate.number(after)} run on in one "
+                "line, and a bend on one of them reaches the other",
                 where=self.plate.where,
                 fix="Leave that end of the edge free",
             )
@@ -326,7 +342,7 @@ def _notch_beside(plate: Plate, run: _Run, later: _Run) -> Notch | None:
     """Return the relief between a free stretch and a bend that ends there, if it cuts anything."""
     bend, free = (later, run) if run.flange is None else (run, later)
     flange = bend.flange
-    if flange is None or flange is plate or free.flange is not None:
+    if flange is None or flange is plate or free.flange is not None or free.is_cut:
         return None
     joint = flange.joint
     if joint.angle == 0 or joint.notch.width <= 0:
@@ -367,7 +383,7 @@ def _stretch(lines: _Lines, edge: int, run: _Run, line: Segment) -> Iterator[Sid
     start, end = (segment.share_of(p) * length for p in (line.start, line.end))
     if end < start - LENGTH or (flange and end < start + LENGTH):
         raise InputError(
-            f"edge {edge + 1} of {plate.name} has no room for it: {start - end:.6g} mm are wanting",
+            f"{plate.called(edge)} has no room for it: {start - end:.6g} mm are wanting",
             where=plate.where if flange is None else flange.where,
             fix="Leave more of the edge free, or make the panel larger",
         )
@@ -393,47 +409,3 @@ def _beyond(lines: _Lines, flange: Flange, span: Span) -> Span:
     if abs(span.start - first) < LENGTH:
         end = _reach(flange, 1, flange.rise, end)
     return Span(start, end)
-
-
-def _rounded(plate: Plate, sides: Sequence[Side]) -> list[Side]:
-    """Return the outline with corners rounded or chamfered as said."""
-    out = list(sides)
-    for corner, rounding in sorted(plate.rounds.items()):
-        i = max((i for i, s in enumerate(out) if s.edge == corner), default=0)
-        before, after = out[i], out[(i + 1) % len(out)]
-        if before.edge != corner or _is_taken(before) or _is_taken(after):
-            if not rounding.is_chosen:
-                continue
-            raise InputError(
-                f"corner {corner + 1} of {plate.name} lies at a bend or an arc",
-                where=rounding.where,
-                fix="Name the free corners that are to be rounded",
-            )
-        a, b = before.run, after.run
-        is_round = rounding.is_round
-        turn = _turn(a, b)
-        take = rounding.size * math.tan(abs(turn) / 2) if is_round else rounding.size
-        if take > min(a.chord, b.chord) + LENGTH:
-            raise InputError(
-                f"corner {corner + 1} of {plate.name} has {min(a.chord, b.chord):.6g} mm of edge "
-                f"left, its rounding takes {take:.6g} mm",
-                where=rounding.where,
-                fix="Give a smaller radius",
-            )
-        one, two = a.part(0, 1 - take / a.chord), b.part(take / b.chord, 1)
-        out[(i + 1) % len(out)] = replace(after, run=two)
-        edge = Segment(one.end, two.start, bulge_of_sweep(turn) if is_round else 0.0)
-        out[i : i + 1] = [replace(before, run=one), Side(edge)]
-    return [s for s in out if not s.run.is_nothing()]
-
-
-def _turn(a: Segment, b: Segment) -> float:
-    """Return how far the outline turns from one straight piece to the next, radians."""
-    if a.is_nothing() or b.is_nothing():
-        return math.pi
-    (ux, uy), (vx, vy) = a.heading(1.0), b.heading(0.0)
-    return math.atan2(ux * vy - uy * vx, ux * vx + uy * vy)
-
-
-def _is_taken(side: Side) -> bool:
-    return side.bend is not None or not side.run.is_line

@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from itertools import pairwise
 
 from kaigata.core.errors import InputError
-from kaigata.core.part.recipe.plates import Flange, Joint, Notch, Plate, rehang
+from kaigata.core.part.recipe.plates import Flange, Joint, Line, Notch, Plate, rehang
 from kaigata.core.plane import Contour, Motion, Point, Segment
 from kaigata.core.plane.meet import crossings
 from kaigata.core.plane.tolerance import FINE_CHORD, LENGTH
@@ -128,6 +128,8 @@ def part_off(plate: Plate, a: Point, b: Point) -> Parting:
             stays.append(None)
     line = Segment(off[0].run.start, off[-1].run.end)
     plate.edges = tuple(line if p is None else p.run for p in stays)
+    first = (i for i, p in enumerate(stays) if p and p.edge == plate.first and not p.begins)
+    plate.first = next(first, stays.index(None))
     hung, plate.hung = tuple(plate.hung), []
     return Parting(plate, line, tuple(stays), off, hung)
 
@@ -152,7 +154,7 @@ def _pieces(plate: Plate, a: Point, b: Point) -> Iterator[_Piece]:
             side = left(run.at(0.5))
             if abs(side) < LENGTH:
                 raise InputError(
-                    f"the line runs along edge {i + 1} of {plate.name}",
+                    f"the line runs along {plate.called(i)}",
                     fix="Hang a flange on that edge",
                 )
             yield _Piece(run, i, t0 * edge.length, side > 0)
@@ -187,10 +189,12 @@ def give_over(parting: Parting, to: Flange, *, thickness: float) -> None:
         else:
             to.marks.append(replace(mark, at=at))
     _give_rounds(parting, to)
+    _give_sides(parting, to)
     for flange in parting.hung:
         home, place, piece = _home(parting, flange, to)
         start, end = (v - piece.begins for v in (flange.joint.start, flange.joint.end))
         joint = replace(flange.joint, edge=place, start=start, end=end)
+        flange.limits = (flange.limits[0] - piece.begins, flange.limits[1] - piece.begins)
         rehang(flange, home, joint, thickness=thickness)
 
 
@@ -222,3 +226,13 @@ def _give_rounds(parting: Parting, to: Flange) -> None:
         is_last = all(p.begins <= piece.begins for _, _, p in homes if p.edge == piece.edge)
         if piece.edge in rounds and is_last:
             home.rounds[place] = rounds[piece.edge]
+
+
+def _give_sides(parting: Parting, to: Flange) -> None:
+    """Let each piece of an edge that is cut to a neighbour be cut so."""
+    sides, parting.plate.sides = parting.plate.sides, {}
+    for home, place, piece in _homes(parting, to):
+        side = sides.get(piece.edge)
+        if side is not None:
+            there = parting.motion if home is to else Motion()
+            home.sides[place] = Line(there.point(side.at), there.heading(side.along))

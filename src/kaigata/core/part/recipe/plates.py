@@ -12,7 +12,7 @@ from dataclasses import dataclass, field, replace
 from kaigata.core.errors import InputError
 from kaigata.core.metal.allowance import outside_setback
 from kaigata.core.part.folded import Frame, Vector
-from kaigata.core.plane import Contour, Point, Segment
+from kaigata.core.plane import Contour, Motion, Point, Segment
 from kaigata.core.plane.tolerance import LENGTH
 
 __all__ = [
@@ -135,6 +135,10 @@ class Plate:
         Corners to be rounded, by the place of the edge they end.
     reliefs : dict of int to (float, bool)
         Reliefs of corners where two bends meet: size, and whether round.
+    first : int
+        The place of the edge that is called edge 1.
+    said : Motion
+        From the coordinates a person gives places in to the plate's own.
     """
 
     name: str
@@ -147,6 +151,21 @@ class Plate:
     marks: list[Mark] = field(default_factory=list)
     rounds: dict[int, Rounding] = field(default_factory=dict)
     reliefs: dict[int, tuple[float, bool]] = field(default_factory=dict)
+    first: int = 0
+    said: Motion = field(default_factory=Motion)
+
+    def number(self, edge: int) -> int:
+        """Return what the edge at a place is called."""
+        return (edge - self.first) % len(self.edges) + 1
+
+    def called(self, edge: int) -> str:
+        """Return words for the edge at a place."""
+        return f"edge {self.number(edge)} of {self.name}"
+
+    def numbered(self, number: int) -> int | None:
+        """Return the place of the edge called so, if there is one."""
+        count = len(self.edges)
+        return (number - 1 + self.first) % count if 1 <= number <= count else None
 
     def on_edge(self, edge: int, along: float, depth: float) -> Point:
         """Return the point so far along an edge and inside it."""

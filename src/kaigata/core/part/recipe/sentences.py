@@ -58,6 +58,36 @@ class _Teller:
             f"with the metal to {metal} of the line, {self._length(step.width)} wide."
         )
 
+    @told.register
+    def _(self, step: said.Shell) -> str:
+        left_open = f", {_listed(step.open)} left open" if step.open else ""
+        bent = "hang as near to the first as they can"
+        if step.bent:
+            bent = f"are bent at {_listed([' | '.join(pair) for pair in step.bent])}"
+        seams = "" if self._is_nothing(step.gap) else f" with a gap of {self._length(step.gap)}"
+        return (
+            f"Begin with the shell {step.name} of {self._solid(step.solid)}, the metal "
+            f"{step.metal}{left_open}; its faces {bent}, the seams mitred{seams}."
+        )
+
+    def _solid(self, solid: said.Solid) -> str:
+        if solid.base is None or solid.height is None:
+            return f"a solid of {len(solid.faces or {})} faces"
+        high = f"{self._length(solid.height)} high"
+        base = self._base(solid.base)
+        if solid.tip is not None:
+            return f"a pyramid on {base}, {high}"
+        if solid.top is not None:
+            return f"a frustum from {base} to {self._base(solid.top)}, {high}"
+        return f"a {'box' if solid.base.rectangle else 'prism'} on {base}, {high}"
+
+    def _base(self, shape: said.Shape) -> str:
+        if shape.rectangle is not None:
+            return self._pair(shape.rectangle, " x ")
+        if shape.sides is not None:
+            return f"{shape.sides} sides, {self._length(shape.across or 0)} across"
+        return f"an outline of {len(shape.outline or [])} corners"
+
     def _shape(self, step: said.Panel | said.Opening) -> str:
         if step.rectangle is not None:
             return self._pair(step.rectangle, " x ")

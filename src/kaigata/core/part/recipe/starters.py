@@ -12,7 +12,7 @@ __all__ = ["starter", "starters"]
 
 _NAMES = (
     "plate", "strap", "angle", "gusset", "channel", "zed", "hat", "rail", "tray",
-    "lipped-tray", "sloped-tray",
+    "lipped-tray", "sloped-tray", "box", "hopper", "hood",
 )  # fmt: skip
 
 
