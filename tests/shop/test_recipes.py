@@ -176,3 +176,58 @@ def test_what_came_as_a_solid_has_no_recipe(client, order, put):
     nothing = client.post(f"/api/orders/{order.pk}/recipes", {"starter": "chair"}, **JSON)
     assert nothing.status_code == 422
     assert "Known are plate, strap" in nothing.json()["fix"]
+
+
+def test_a_shell_tells_its_faces_and_its_nets(client, begin):
+    part = begin("box")
+    shell = client.get(f"/api/parts/{part.pk}/recipe/nets").json()
+    faces = {f["name"]: f for f in shell["faces"]}
+    assert faces["top"]["is_open"]
+    assert faces["bottom"]["hangs_on"] is None
+    assert {f["hangs_on"] for n, f in faces.items() if n.startswith("side")} == {"bottom"}
+    assert [(b["face"], b["length"], b["turn"]) for b in faces["side-2"]["beside"]] == [
+        ("bottom", 140, 90), ("side-1", 90, 90), ("side-3", 90, 90), ("top", 140, 90),
+    ]  # fmt: skip
+    nets = shell["nets"]
+    sizes = [n["width"] * n["height"] for n in nets]
+    assert sizes == pytest.approx(sorted(sizes), rel=0.02)
+    star = next(n for n in nets if all("bottom" in pair for pair in n["bent"]))
+    blank = client.get(f"/api/parts/{part.pk}/blank").json()
+    assert (star["width"], star["height"]) == pytest.approx((blank["width"], blank["height"]))
+
+    # Another net is another blank, of the size that was told.
+    told = max(nets, key=lambda n: max(n["width"], n["height"]))
+    now = shown(client, part)
+    now["recipe"]["steps"][0]["bent"] = told["bent"]
+    assert change_to(client, part, now["recipe"], now["seen"]).status_code == 200
+    blank = client.get(f"/api/parts/{part.pk}/blank").json()
+    assert (blank["width"], blank["height"]) == pytest.approx((told["width"], told["height"]))
+    faces = client.get(f"/api/parts/{part.pk}/recipe/nets").json()["faces"]
+    hung = {frozenset((f["name"], f["hangs_on"])) for f in faces if f["hangs_on"]}
+    assert hung == {frozenset(pair) for pair in told["bent"]}
+
+
+def test_nets_that_do_not_suit_a_later_step_are_not_offered(client, begin):
+    part = begin("box")
+    every = client.get(f"/api/parts/{part.pk}/recipe/nets").json()["nets"]
+    now = shown(client, part)
+    now["recipe"]["steps"].append(
+        {
+            "do": "fold",
+            "panel": "box-side-2",
+            "name": "rim",
+            "line": [[140, 45], [0, 45]],
+            "angle": 9,
+        }
+    )
+    assert change_to(client, part, now["recipe"], now["seen"]).status_code == 200
+    nets = client.get(f"/api/parts/{part.pk}/recipe/nets").json()["nets"]
+    # The line lies across the sides of that wall, so none of them can be bent.
+    assert 1 < len(nets) < len(every)
+    for net in nets:
+        assert [{*pair} for pair in net["bent"] if "side-2" in pair] == [{"bottom", "side-2"}]
+
+
+def test_a_part_that_is_no_shell_has_no_faces(client, begin):
+    part = begin("tray")
+    assert client.get(f"/api/parts/{part.pk}/recipe/nets").json() == {"faces": [], "nets": []}

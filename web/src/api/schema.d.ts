@@ -579,6 +579,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/parts/{part}/recipe/nets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Show its faces, and nets with the size of the blank they make. */
+        get: operations["recipe_nets"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/parts/{part}/revision": {
         parameters: {
             query?: never;
@@ -1799,6 +1816,20 @@ export interface components {
             odd: number[];
         };
         /**
+         * FaceView
+         * @description A face of a shell: what it hangs on, null where it is the first or left open.
+         */
+        FaceView: {
+            /** Name */
+            name: string;
+            /** Is Open */
+            is_open: boolean;
+            /** Hangs On */
+            hangs_on: string | null;
+            /** Beside */
+            beside: components["schemas"]["NeighbourView"][];
+        };
+        /**
          * FaultAnswer
          * @description A rule that placements made by hand break.
          */
@@ -2625,7 +2656,7 @@ export interface components {
             pieces: components["schemas"]["PieceAnswer"][];
         };
         /** @enum {string} */
-        MetalEnum: "left" | "right" | "both";
+        Metal9e0Enum: "inside" | "outside";
         /** @enum {string} */
         MethodEnum: "k" | "k-by-ratio" | "din-6935" | "allowance" | "deduction";
         /**
@@ -2643,6 +2674,18 @@ export interface components {
              * @default true
              */
             leader?: boolean;
+        };
+        /**
+         * NeighbourView
+         * @description A face beyond an edge: how long that is, mm, and how far the sheet turns, degrees.
+         */
+        NeighbourView: {
+            /** Face */
+            face: string;
+            /** Length */
+            length: number;
+            /** Turn */
+            turn: number;
         };
         /**
          * NestAnswer
@@ -2774,6 +2817,33 @@ export interface components {
             used_length: number;
             /** Utilisation */
             utilisation: number;
+        };
+        /**
+         * NetView
+         * @description A net of a shell: its bends and how long they are in all, and the blank it makes, mm.
+         */
+        NetView: {
+            /** Bent */
+            bent: [
+                string,
+                string
+            ][];
+            /** Length */
+            length: number;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+        };
+        /**
+         * NetsAnswer
+         * @description The faces of a part's shell and nets it could have; none where it is no shell.
+         */
+        NetsAnswer: {
+            /** Faces */
+            faces: components["schemas"]["FaceView"][];
+            /** Nets */
+            nets: components["schemas"]["NetView"][];
         };
         /**
          * NewOrder
@@ -3951,8 +4021,10 @@ export interface components {
              * Metal
              * @default right
              */
-            metal?: components["schemas"]["MetalEnum"];
+            metal?: components["schemas"]["ProfileMetalEnum"];
         };
+        /** @enum {string} */
+        ProfileMetalEnum: "left" | "right" | "both";
         /**
          * ProgramAnswer
          * @description A sheet's program as it is drawn.
@@ -4065,7 +4137,7 @@ export interface components {
          *     dimensions : mapping
          *         Named sizes, for formulas. ``thickness`` and ``inside_radius`` can be named in them too.
          *     steps : list of Step
-         *         A panel or a profile first.
+         *         A panel, a profile or a shell first.
          */
         Recipe: {
             /**
@@ -4106,7 +4178,7 @@ export interface components {
                 [key: string]: number | string;
             };
             /** Steps */
-            steps: (components["schemas"]["Panel"] | components["schemas"]["Profile"] | components["schemas"]["Flange"] | components["schemas"]["Fold"] | components["schemas"]["Jog"] | components["schemas"]["Hem"] | components["schemas"]["Hole"] | components["schemas"]["Slot"] | components["schemas"]["Opening"] | components["schemas"]["Corners"] | components["schemas"]["Round"])[];
+            steps: (components["schemas"]["Panel"] | components["schemas"]["Profile"] | components["schemas"]["Shell"] | components["schemas"]["Flange"] | components["schemas"]["Fold"] | components["schemas"]["Jog"] | components["schemas"]["Hem"] | components["schemas"]["Hole"] | components["schemas"]["Slot"] | components["schemas"]["Opening"] | components["schemas"]["Corners"] | components["schemas"]["Round"])[];
         };
         /**
          * RecipeAnswer
@@ -4246,6 +4318,44 @@ export interface components {
             sets: number;
         };
         /**
+         * Shape
+         * @description A closed outline with straight edges: one of the three.
+         *
+         *     Attributes
+         *     ----------
+         *     rectangle : two Amounts, optional
+         *         Its size along x and y, about 0,0.
+         *     outline : contour, optional
+         *         Any outline, counter-clockwise.
+         *     sides : int, optional
+         *         Of a regular polygon about 0,0, ``across`` its flats; its first edge lies below, level.
+         */
+        Shape: {
+            /**
+             * Rectangle
+             * @default null
+             */
+            rectangle?: [
+                number | string,
+                number | string
+            ] | null;
+            /**
+             * Outline
+             * @default null
+             */
+            outline?: (number | string)[][] | null;
+            /**
+             * Sides
+             * @default null
+             */
+            sides?: number | null;
+            /**
+             * Across
+             * @default null
+             */
+            across?: number | string | null;
+        };
+        /**
          * SharpCorner
          * @description A corner that can be treated: its name among ``chosen``, and where it is on the blank.
          */
@@ -4261,10 +4371,8 @@ export interface components {
                 number
             ];
             /** Side */
-            side: components["schemas"]["SharpCornerSideEnum"];
+            side: components["schemas"]["Side9e0Enum"];
         };
-        /** @enum {string} */
-        SharpCornerSideEnum: "outside" | "inside";
         /**
          * SheetChoice
          * @description A stock sheet that could be used.
@@ -4321,6 +4429,82 @@ export interface components {
             seen: string;
         };
         /**
+         * Shell
+         * @description A solid turned into a thin shell, instead of a first panel.
+         *
+         *     Each face that is not open is the panel ``NAME-FACE``, seen from inside; x runs along its edge
+         *     1, which is that at the base, whichever of its edges is bent.
+         *
+         *     Attributes
+         *     ----------
+         *     name : str
+         *         Before the faces' names.
+         *     solid : Solid
+         *         What it is folded round.
+         *     metal : str
+         *         Whether the sheet lies ``inside`` of the solid's faces or ``outside`` of them.
+         *     open : list of str
+         *         Faces left out.
+         *     anchor : str, optional
+         *         The face that the others are folded from; the first when None.
+         *     bent : list of pairs of str, optional
+         *         The faces between which the edge is bent; all other edges are seams. When None the faces
+         *         hang as near to the anchor as they can.
+         *     gap : Amount
+         *         Of the seams, which are mitred.
+         *     relief : str
+         *         What is cut where two bends meet in a corner, ``size`` along each (the sheet's thickness
+         *         when None).
+         */
+        Shell: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "shell";
+            /** Name */
+            name: string;
+            solid: components["schemas"]["Solid"];
+            /**
+             * Metal
+             * @default inside
+             */
+            metal?: components["schemas"]["Metal9e0Enum"];
+            /**
+             * Open
+             * @default []
+             */
+            open?: string[];
+            /**
+             * Anchor
+             * @default null
+             */
+            anchor?: string | null;
+            /**
+             * Bent
+             * @default null
+             */
+            bent?: [
+                string,
+                string
+            ][] | null;
+            /**
+             * Gap
+             * @default 0
+             */
+            gap?: number | string;
+            /**
+             * Relief
+             * @default round
+             */
+            relief?: components["schemas"]["ReliefEnum"];
+            /**
+             * Size
+             * @default null
+             */
+            size?: number | string | null;
+        };
+        /**
          * ShellAnswer
          * @description A refused solid to look at: triangles, mm, and the place it was refused for.
          */
@@ -4334,6 +4518,8 @@ export interface components {
                 number
             ] | null;
         };
+        /** @enum {string} */
+        Side9e0Enum: "outside" | "inside";
         /**
          * SignIn
          * @description Name and password.
@@ -4406,6 +4592,66 @@ export interface components {
              * @default 0
              */
             turn?: number | string;
+        };
+        /**
+         * Solid
+         * @description A solid with flat faces: over a base, or of faces with names of their own.
+         *
+         *     Attributes
+         *     ----------
+         *     base : Shape, optional
+         *         Face ``bottom``; over its edges stand the faces ``side-1``, ``side-2`` and so on.
+         *     height : Amount, optional
+         *         From the base to the top or the tip.
+         *     top : Shape, optional
+         *         Face ``top``, edge over edge; that of the base when None.
+         *     tip : Place, optional
+         *         Where the sides meet instead of in a top.
+         *     shift : Place
+         *         How far the top or the tip is moved.
+         *     faces : mapping, optional
+         *         Corners (x, y, z) of each face, counter-clockwise seen from outside.
+         */
+        Solid: {
+            /** @default null */
+            base?: components["schemas"]["Shape"] | null;
+            /**
+             * Height
+             * @default null
+             */
+            height?: number | string | null;
+            /** @default null */
+            top?: components["schemas"]["Shape"] | null;
+            /**
+             * Tip
+             * @default null
+             */
+            tip?: [
+                number | string,
+                number | string
+            ] | null;
+            /**
+             * Shift
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            shift?: [
+                number | string,
+                number | string
+            ];
+            /**
+             * Faces
+             * @default null
+             */
+            faces?: {
+                [key: string]: [
+                    number | string,
+                    number | string,
+                    number | string
+                ][];
+            } | null;
         };
         /**
          * StampAsk
@@ -6143,6 +6389,36 @@ export interface operations {
                 };
                 content: {
                     "application/octet-stream": string;
+                };
+            };
+            /** @description What is wrong, where, and how to mend it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    recipe_nets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NetsAnswer"];
                 };
             };
             /** @description What is wrong, where, and how to mend it */

@@ -7,6 +7,7 @@ import ProblemNote from '@/shell/ProblemNote.vue'
 import TextField from '@/shell/TextField.vue'
 
 import { ADDABLE, namesOf, withFreeName, withName, type Step } from './recipeSteps'
+import ShellFields from './ShellFields.vue'
 import StepFields from './StepFields.vue'
 import { useRecipe } from './useRecipe'
 
@@ -86,6 +87,7 @@ function drop(i: number): void {
           <button type="button" class="said" :aria-expanded="open === i" @click="toggle(i)">{{ sentence }}</button>
           <template v-if="open === i && steps[i]">
             <StepFields :step="steps[i]" @change="setStep(i, $event)" />
+            <ShellFields v-if="steps[i].do === 'shell'" :part="line.part" :step="steps[i]" :seen="answer.seen" @change="setStep(i, $event)" />
             <button v-if="i" type="button" class="bare" @click="drop(i)">Take this step out</button>
           </template>
         </li>

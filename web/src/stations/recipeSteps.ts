@@ -7,7 +7,8 @@ type Kind = Step['do']
 export interface StepField {
   path: string
   title: string
-  kind: 'amount' | 'count' | 'text' | 'edges' | 'corners' | 'outline' | 'choice'
+  /** A 'shape' is one of several ways to say the same thing: choosing one begins it. */
+  kind: 'amount' | 'count' | 'text' | 'edges' | 'corners' | 'outline' | 'choice' | 'shape'
   choices?: readonly string[]
   /** What is taken when it is left empty; a field without this cannot be. */
   empty?: string
@@ -31,6 +32,13 @@ const rectangle = [amount('rectangle.0', 'Width'), amount('rectangle.1', 'Depth'
 const outline: StepField = { path: 'outline', title: 'Outline: corners x, y; x, y', kind: 'outline', empty: 'none' }
 const relief = [choice('relief.kind', 'Relief', 'rectangular', 'round'), amount('relief.width', 'Relief width', 'thickness'), amount('relief.depth', 'Relief depth', 'thickness')]
 
+/** A base or a top: by its sizes, its number of sides or its corners. */
+const shape = (at: string, title: string): StepField[] => [
+  { path: at, title, kind: 'shape', choices: ['rectangle', 'polygon', 'outline'] },
+  amount(`${at}.rectangle.0`, 'Width'), amount(`${at}.rectangle.1`, 'Depth'),
+  { path: `${at}.sides`, title: 'Sides', kind: 'count' }, amount(`${at}.across`, 'Across flats'),
+  { path: `${at}.outline`, title: 'Outline: corners x, y; x, y', kind: 'outline' },
+]
 const across = [
   panel, name, amount('line.0.0', 'Line from x'), amount('line.0.1', 'Line from y'), amount('line.1.0', 'Line to x'), amount('line.1.1', 'Line to y'),
   choice('stays', 'What stays, of it', 'left', 'right'), choice('direction', 'Direction', 'up', 'down'), amount('angle', 'Turn, °'),
@@ -40,6 +48,14 @@ const across = [
 const FIELDS: Record<Kind, readonly StepField[]> = {
   panel: [name, ...rectangle, outline],
   profile: [name, { path: 'section', title: 'Section: corners x, y; x, y', kind: 'outline' }, amount('width', 'Width'), choice('metal', 'Metal, of the line', 'left', 'right', 'both')],
+  shell: [
+    name, ...shape('solid.base', 'Base'), amount('solid.height', 'Height'),
+    { path: 'solid', title: 'Closed by', kind: 'shape', choices: ['the base again', 'another top', 'a tip'] },
+    ...shape('solid.top', 'Top'), amount('solid.tip.0', 'Tip x'), amount('solid.tip.1', 'Tip y'),
+    amount('solid.shift.0', 'Moved by x'), amount('solid.shift.1', 'Moved by y'),
+    choice('metal', 'Metal, of the faces', 'inside', 'outside'), amount('gap', 'Gap of the seams'),
+    choice('relief', 'Relief', 'round', 'square', 'none'), amount('size', 'Relief size', 'thickness'),
+  ],
   flange: [
     name, on, amount('length', 'Length', 'by outline'), outline, choice('measured', 'Measured', 'outside', 'inside', 'tangent'),
     amount('angle', 'Turn, °'), choice('direction', 'Direction', 'up', 'down'),
@@ -83,14 +99,36 @@ export function withFreeName(step: Step, steps: readonly Step[]): Step {
 
 /** The fields of one step: of a shape drawn as an outline there is no width, depth or length to change. */
 export function fieldsOf(step: Step): readonly StepField[] {
+  if (step.do === 'shell') return FIELDS.shell.filter((f) => isSaidOf(step, f))
   const isOutline = 'outline' in step && step.outline
   return FIELDS[step.do].filter((f) => !(isOutline && /^(rectangle|length)/.test(f.path)))
+}
+
+/** Whether a shell has such a field: of its base and top those of the way they are said, of a solid of given faces none. */
+function isSaidOf(step: Extract<Step, { do: 'shell' }>, field: StepField): boolean {
+  const [solid, at = '', key] = field.path.split('.')
+  if (solid !== 'solid') return true
+  if (step.solid.faces) return false
+  if (at === 'base' || at === 'top') return Boolean(step.solid[at]) && (!key || (step.solid[at]?.[key as 'sides'] ?? null) !== null || (key === 'across' && Boolean(step.solid[at]?.sides)))
+  return at !== 'tip' || Boolean(step.solid.tip)
+}
+
+/** How a shape, or the end of a solid, is begun that is to be said in another way. */
+const BEGUN: Record<string, Value> = {
+  rectangle: { rectangle: [100, 80] }, polygon: { sides: 6, across: 100 }, outline: { outline: [[0, 0], [100, 0], [60, 80], [0, 80]] },
+  'the base again': { top: null, tip: null }, 'another top': { top: { rectangle: [60, 40] }, tip: null }, 'a tip': { top: null, tip: [0, 0] },
+}
+
+function shapeAt(path: string, at: unknown): string {
+  const said = (at ?? {}) as { sides?: unknown; outline?: unknown; top?: unknown; tip?: unknown }
+  if (path === 'solid') return said.tip ? 'a tip' : said.top ? 'another top' : 'the base again'
+  return said.sides ? 'polygon' : said.outline ? 'outline' : 'rectangle'
 }
 
 /** What goes without saying. */
 const UNSAID: Record<string, string | number> = {
   measured: 'outside', angle: 90, direction: 'up', bend: 'inside', offset: 0, 'ends.0': 0, 'ends.1': 0, gap: 0, turn: 0, corner: 0,
-  'repeat.columns': 1, 'repeat.rows': 1, 'repeat.pitch.0': 0, 'repeat.pitch.1': 0, 'relief.kind': 'rectangular', relief: 'round', kind: 'round', side: 'near', metal: 'right', stays: 'left',
+  'repeat.columns': 1, 'repeat.rows': 1, 'repeat.pitch.0': 0, 'repeat.pitch.1': 0, 'relief.kind': 'rectangular', relief: 'round', kind: 'round', side: 'near', stays: 'left', 'solid.shift.0': 0, 'solid.shift.1': 0,
 }
 
 type Value = string | number | null | Value[] | { [key: string]: Value }
@@ -99,8 +137,10 @@ type Value = string | number | null | Value[] | { [key: string]: Value }
 export function saidAt(step: Step, field: StepField): string {
   let at: unknown = step
   for (const key of field.path.split('.')) at = (at as Record<string, unknown> | null | undefined)?.[key]
+  if (field.kind === 'shape') return shapeAt(field.path, at)
   if (field.kind === 'outline' && Array.isArray(at)) return at.map((row) => (row as unknown[]).join(', ')).join('; ')
   if (Array.isArray(at)) return at.join(', ')
+  if (field.path === 'metal' && !at) return step.do === 'shell' ? 'inside' : 'right'
   return String((at as string | number | null | undefined) ?? UNSAID[field.path] ?? '')
 }
 
@@ -132,6 +172,12 @@ function withValue(tree: Value | undefined, [key = '', ...rest]: string[], value
 
 /** A step with one field as it was typed. */
 export function withSaid(step: Step, field: StepField, typed: string): Step {
+  if (field.kind === 'shape') {
+    const path = field.path.split('.')
+    const now = path.reduce((at, key) => (at as Record<string, unknown>)[key], step as unknown)
+    // A solid keeps its base; a shape is begun anew.
+    return withValue(step as never, path, { ...(field.path === 'solid' ? (now as object) : {}), ...(BEGUN[typed] as object) }) as never
+  }
   const value = valueOf(field, typed)
   const changed = withValue(step as never, field.path.split('.'), value) as never
   // A hole is as wide as it is said, or as its thread is drilled.

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import asdict
+
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import extend_schema
@@ -10,18 +12,19 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from kaigata.core.part.recipe import Recipe, sentences, starters
+from kaigata.core.part.recipe import Recipe, sentences, shell_faces, starters
 from kaigata.shop.api.answers import BINARY, answer, download, read
 from kaigata.shop.api.racks import RackLine, rack_line
 from kaigata.shop.models import Order, Part
 from kaigata.shop.services.recipes import (
     begin_recipe,
     change_recipe,
+    flat_nets,
     panel_names,
     recipe_of,
 )
 
-__all__ = ["RecipeFileView", "RecipeView", "StarterView", "StartersView"]
+__all__ = ["NetsView", "RecipeFileView", "RecipeView", "StarterView", "StartersView"]
 
 
 class DimensionView(BaseModel):
@@ -143,6 +146,71 @@ def _answer(part: Part) -> RecipeAnswer:
         sentences=sentences(recipe),
         seen=part.source_id,
     )
+
+
+class NeighbourView(BaseModel):
+    """A face beyond an edge: how long that is, mm, and how far the sheet turns, degrees."""
+
+    face: str
+    length: float
+    turn: float
+
+
+class FaceView(BaseModel):
+    """A face of a shell: what it hangs on, null where it is the first or left open."""
+
+    name: str
+    is_open: bool
+    hangs_on: str | None
+    beside: list[NeighbourView]
+
+
+class NetView(BaseModel):
+    """A net of a shell: its bends and how long they are in all, and the blank it makes, mm."""
+
+    bent: list[tuple[str, str]]
+    length: float
+    width: float
+    height: float
+
+
+class NetsAnswer(BaseModel):
+    """The faces of a part's shell and nets it could have; none where it is no shell."""
+
+    faces: list[FaceView]
+    nets: list[NetView]
+
+
+class NetsView(APIView):
+    """What can be chosen of a shell."""
+
+    @extend_schema(responses=NetsAnswer, operation_id="recipe_nets")
+    def get(self, request: Request, part: int) -> Response:
+        """Show its faces, and nets with the size of the blank they make."""
+        known = _part(part)
+        recipe = recipe_of(known)
+        return answer(
+            NetsAnswer(
+                faces=[
+                    FaceView(
+                        name=f.name,
+                        is_open=f.is_open,
+                        hangs_on=f.hangs_on,
+                        beside=[NeighbourView(**asdict(b)) for b in f.beside],
+                    )
+                    for f in shell_faces(recipe)
+                ],
+                nets=[
+                    NetView(
+                        bent=[*flat.net.bent],
+                        length=flat.net.length,
+                        width=flat.size[0],
+                        height=flat.size[1],
+                    )
+                    for flat in flat_nets(known, recipe)
+                ],
+            )
+        )
 
 
 class RecipeFileView(APIView):

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import itertools
 import json
+from dataclasses import dataclass
 
 from django.db import transaction
 
@@ -11,8 +13,10 @@ from kaigata.core.errors import InputError
 from kaigata.core.part.recipe import (
     NamedPanel,
     Recipe,
+    ShellNet,
     built_recipe,
     folded_recipe,
+    shell_nets,
     starter,
 )
 from kaigata.shop.models import Order, OrderLine, Part
@@ -20,7 +24,20 @@ from kaigata.shop.services.blanks import flat_of
 from kaigata.shop.services.conflicts import ChangedMeanwhile
 from kaigata.shop.services.reading import kept, put_on_rack, revise
 
-__all__ = ["begin_recipe", "change_recipe", "panel_names", "recipe_of"]
+__all__ = ["FlatNet", "begin_recipe", "change_recipe", "flat_nets", "panel_names", "recipe_of"]
+
+_MOST_NETS = 12
+"""Nets of a shell that are shown."""
+_MOST_TRIED = 60
+"""Nets that are built and unfolded to find them."""
+
+
+@dataclass(frozen=True, slots=True)
+class FlatNet:
+    """A net that a part's shell could have, and the width and height of its blank, mm."""
+
+    net: ShellNet
+    size: tuple[float, float]
 
 
 def recipe_of(part: Part) -> Recipe:
@@ -45,6 +62,24 @@ def panel_names(part: Part, recipe: Recipe) -> list[NamedPanel]:
     built = built_recipe(recipe)
     motion = {p.number: p.motion for p in flat_of(part.blank, built.part).panels}
     return [n.moved(motion[n.panel + 1].point) for n in built.names]
+
+
+def flat_nets(part: Part, recipe: Recipe) -> list[FlatNet]:
+    """Return nets of a part's shell that suit all its steps, unfolded; of those alike one."""
+    found: dict[tuple[float, ...], FlatNet] = {}
+    for net in itertools.islice(shell_nets(recipe), _MOST_TRIED):
+        alike = tuple(round(v, 2) for v in (*net.size, net.length))
+        if alike in found:
+            continue
+        if len(found) == _MOST_NETS:
+            break
+        try:
+            blank = flat_of(part.blank, folded_recipe(net.recipe))
+        except InputError:
+            # A later step may hang something on an edge that would be bent, or has no room.
+            continue
+        found[alike] = FlatNet(net, (blank.width, blank.height))
+    return [*found.values()]
 
 
 def begin_recipe(order: Order, name: str) -> OrderLine:

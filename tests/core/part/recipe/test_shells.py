@@ -22,7 +22,7 @@ from kaigata.core.metal.limits import Limits
 from kaigata.core.part.recipe import Recipe, built_recipe, folded_recipe
 from kaigata.core.part.recipe.nets import nets, usual_net
 from kaigata.core.part.recipe.polyhedron import Polyhedron
-from kaigata.core.part.recipe.shells import solid_of
+from kaigata.core.part.recipe.solids import solid_of
 from kaigata.core.part.recipe.workbench import Workbench
 from tests.solids import _plate, volume
 

@@ -1,7 +1,7 @@
-import { queryOptions } from '@tanstack/vue-query'
+import { keepPreviousData, queryOptions } from '@tanstack/vue-query'
 
 import { client, take } from '../client'
-import type { Blank, Checks, Cut, FoundList, GaugeStates, Mesh, Nest, OrderCard, OrderList, Packet, People, Rack, RecipeAnswer, Sheets, Shell, StarterList, Stores, Trail, Who } from '../types'
+import type { Blank, Checks, Cut, FoundList, GaugeStates, Mesh, Nest, OrderCard, OrderList, Packet, People, Rack, RecipeAnswer, Sheets, NetsAnswer, Shell, StarterList, Stores, Trail, Who } from '../types'
 
 const QUICK = 700
 const CALM = 4000
@@ -65,6 +65,15 @@ export const recipeQuery = (part: number) =>
     queryKey: ['recipe', part],
     queryFn: () => take<RecipeAnswer>(client.GET('/api/parts/{part}/recipe', { params: { path: { part } } })),
     enabled: part > 0,
+  })
+
+/** The faces and nets of a recipe's shell, as they are after the change that a file was kept for. */
+export const netsQuery = (part: number, seen: string) =>
+  queryOptions({
+    queryKey: ['recipe', part, 'nets', seen],
+    queryFn: () => take<NetsAnswer>(client.GET('/api/parts/{part}/recipe/nets', { params: { path: { part } } })),
+    enabled: part > 0,
+    placeholderData: keepPreviousData,
   })
 
 export const startersQuery = () =>

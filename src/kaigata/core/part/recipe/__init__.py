@@ -6,6 +6,7 @@ gives each its true outline, and ``fold`` makes panels and bends of them. ``sent
 steps, and ``starters`` holds recipes to start from.
 """
 
+from kaigata.core.part.recipe.choosing import ShellFace, ShellNet, shell_faces, shell_nets
 from kaigata.core.part.recipe.document import Recipe, read_recipe
 from kaigata.core.part.recipe.fold import NamedPanel
 from kaigata.core.part.recipe.making import built_recipe, folded_recipe
@@ -15,10 +16,14 @@ from kaigata.core.part.recipe.starters import starter, starters
 __all__ = [
     "NamedPanel",
     "Recipe",
+    "ShellFace",
+    "ShellNet",
     "built_recipe",
     "folded_recipe",
     "read_recipe",
     "sentences",
+    "shell_faces",
+    "shell_nets",
     "starter",
     "starters",
 ]

@@ -30,7 +30,7 @@ class Net:
     Attributes
     ----------
     bent : tuple of Ridge
-        They join all faces, and close no ring.
+        They join all faces, and close no ring; in the order of the solid's edges.
     size : (float, float)
         Of the smallest rectangle round the faces, the longer side first, mm; what bends take is
         not in it.
@@ -73,17 +73,13 @@ def _star(ridges: Iterable[Ridge], anchor: str) -> list[Ridge]:
 def nets(solid: Polyhedron, faces: Collection[str]) -> list[Net]:
     """Return nets of some faces that do not overlap, on the smallest rectangle first.
 
-    Of those of one size and length of bends there is one. All are looked at where there are few,
-    else as many drawn at random, the same each time.
+    All are looked at where there are few, else as many drawn at random, the same each time.
     """
     ridges = [r for r in solid.ridges if r.faces <= {*faces}]
-    found: dict[tuple[float, ...], Net] = {}
-    for bent in itertools.islice(_trees(faces, ridges), _MOST):
-        net = _laid(solid, bent, next(iter(faces)))
-        if net is not None:
-            key = (round(net.size[0], 2), round(net.size[1], 2), round(net.bends, 2))
-            found.setdefault(key, net)
-    return sorted(found.values(), key=lambda n: (n.size[0] * n.size[1], n.bends))
+    first = next(iter(faces))
+    drawn = dict.fromkeys(itertools.islice(_trees(faces, ridges), _MOST))
+    found = [net for bent in drawn if (net := _laid(solid, bent, first)) is not None]
+    return sorted(found, key=lambda n: (n.size[0] * n.size[1], n.bends))
 
 
 def _trees(faces: Collection[str], ridges: Sequence[Ridge]) -> Iterator[tuple[Ridge, ...]]:
@@ -98,7 +94,8 @@ def _trees(faces: Collection[str], ridges: Sequence[Ridge]) -> Iterator[tuple[Ri
     while True:
         ordered = [*ridges]
         draw.shuffle(ordered)
-        yield tuple(_joined(faces, ordered))
+        joined = {*_joined(faces, ordered)}
+        yield tuple(r for r in ridges if r in joined)
 
 
 def _laid(solid: Polyhedron, bent: Sequence[Ridge], anchor: str) -> Net | None:

@@ -192,9 +192,14 @@ def _height(plate: Flange, side: int, along: float) -> float:
 def _beside(plate: Flange, side: int) -> Line | None:
     """Return the line on which the side right (1) or left (-1) of a flange's bend lies.
 
-    None of one that ends with its bend.
+    None of one that ends with its bend, or is bent itself there.
     """
     place = side % len(plate.edges)
+    if any(
+        f.joint.edge == place and (f.joint.reaches_start if side > 0 else f.joint.reaches_end)
+        for f in plate.hung
+    ):
+        return None
     line = plate.sides.get(place)
     if line is None and plate.is_shaped:
         # As it leaves the bend, where it may be an arc.
@@ -283,7 +288,7 @@ class _Lines:
         """Return how deep below a place along one edge the line of another lies; inf if nowhere."""
         place = self.plate.on_edge(edge, along, 0.0)
         inward = Segment(place, self.plate.on_edge(edge, along, 1.0))
-        found = crossings(_endless(self.line(beside % len(self.plate.edges), depth)), inward)
+        found = crossings(self.line(beside % len(self.plate.edges), depth).stretch(), inward)
         deep = inward.share_of(found[0]) if found else 0.0
         return deep if deep > 0 else math.inf
 
@@ -300,7 +305,7 @@ class _Lines:
                 )
             return edges[edge].end
         one, two = self.line(edge, depth), self.line(after, next_depth)
-        found = crossings(_endless(one), _endless(two))
+        found = crossings(one.stretch(), two.stretch())
         if found:
             return found[0]
         if abs(depth - next_depth) > LENGTH:
@@ -311,11 +316,6 @@ class _Lines:
                 fix="Leave that end of the edge free",
             )
         return self.plate.on_edge(after, 0.0, next_depth)
-
-
-def _endless(line: Line) -> Segment:
-    (x, y), (ux, uy) = line.at, line.along
-    return Segment((x, y), (x + ux, y + uy))
 
 
 def _along(
@@ -403,9 +403,10 @@ def _beyond(lines: _Lines, flange: Flange, span: Span) -> Span:
     if flange is lines.plate or not flange.is_shaped:
         return far
     first, last = lines.uncut(joint)
+    low, high = flange.limits
     start, end = far.start, far.end
     if abs(span.end - last) < LENGTH:
-        start = _reach(flange, -1, flange.rise, start)
+        start = max(_reach(flange, -1, flange.rise, start), joint.end - high)
     if abs(span.start - first) < LENGTH:
-        end = _reach(flange, 1, flange.rise, end)
+        end = min(_reach(flange, 1, flange.rise, end), joint.end - low)
     return Span(start, end)

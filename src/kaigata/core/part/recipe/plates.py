@@ -41,6 +41,11 @@ class Line:
     at: Point
     along: Point
 
+    def stretch(self) -> Segment:
+        """Return a stretch of it, 1 mm long."""
+        (x, y), (ux, uy) = self.at, self.along
+        return Segment((x, y), (x + ux, y + uy))
+
 
 @dataclass(frozen=True, slots=True)
 class Notch:
