@@ -206,3 +206,39 @@ def test_the_lettering_in_stores_is_what_drawings_say(at):
     )
     assert "R2 up it goes" in drawn
     assert "allowance" not in drawn
+
+
+def test_a_box_is_laid_out_by_another_net(at):
+    at.click("button[name='build-box']")
+    at.wait(".recipe ol li", text="Begin with the shell box", seconds=60)
+    at.click(".recipe .said", text="Begin with the shell box")
+    at.wait(".nets .picked", text="as now")
+    _, star = part_of(at)
+
+    # The net on the longest blank.
+    sizes = [float(re.findall(r"[\d.]+", row.text)[0]) for row in at.all(".nets tbody tr")]
+    told = re.findall(r"[\d.]+", at.all(".nets tbody tr")[sizes.index(max(sizes))].text)
+    at.browser.execute_script(
+        "arguments[0].querySelector('button').click()",
+        at.all(".nets tbody tr")[sizes.index(max(sizes))],
+    )
+    at.until(lambda: part_of(at)[1]["revision"] == star["revision"] + 1, "the next revision")
+    blank = part_of(at)[1]
+    assert (blank["width"], blank["height"]) == pytest.approx(
+        [float(v) for v in told[:2]], abs=0.01
+    )
+    assert len(blank["bends"]) == 4
+
+    # A wall hung on the bottom again, then a lid closed over all.
+    at.wait(".nets .picked", text="as now")
+    recipe, _ = part_of(at)
+    assert recipe["recipe"]["steps"][0]["bent"]
+    at.browser.execute_script(
+        "document.querySelector('[aria-label=\"top open\"]').closest('label').click()"
+    )
+    at.until(lambda: len(part_of(at)[1]["bends"]) == 5, "a bend for the lid")
+    at.wait(".faces tr[data-face='top']", text="side-")
+    at.click(".foot button", text="Undo")
+    at.until(lambda: len(part_of(at)[1]["bends"]) == 4, "the box open again")
+    at.click(".foot button", text="Undo")
+    at.until(lambda: part_of(at)[1]["width"] == star["width"], "the star it was")

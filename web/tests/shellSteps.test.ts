@@ -14,7 +14,12 @@ const faces = [
   face('side-4', 'bottom', ['bottom', 'side-1', 'side-3', 'top']),
   face('top', null, ['side-1', 'side-2', 'side-3', 'side-4'], true),
 ]
-const at = (name: string) => faces.find((f) => f.name === name)!
+function found<T>(list: readonly T[], is: (one: T) => boolean): T {
+  const one = list.find(is)
+  if (!one) throw new Error('not there')
+  return one
+}
+const at = (name: string) => found(faces, (f) => f.name === name)
 
 describe('the faces of a shell', () => {
   it('hang on faces beside them that are of metal and do not hang on them', () => {
@@ -44,7 +49,7 @@ describe('the faces of a shell', () => {
 
 describe('the fields of a shell', () => {
   const titled = (step: Step) => fieldsOf(step).map((f) => f.path)
-  const field = (step: Step, path: string) => fieldsOf(step).find((f) => f.path === path)!
+  const field = (step: Step, path: string) => found(fieldsOf(step), (f) => f.path === path)
 
   it('are those of the way its solid is said', () => {
     expect(titled(box)).toEqual([

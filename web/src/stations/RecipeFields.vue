@@ -86,8 +86,8 @@ function drop(i: number): void {
         <li v-for="(sentence, i) in answer.sentences" :key="i" :class="{ open: open === i }">
           <button type="button" class="said" :aria-expanded="open === i" @click="toggle(i)">{{ sentence }}</button>
           <template v-if="open === i && steps[i]">
-            <StepFields :step="steps[i]" @change="setStep(i, $event)" />
             <ShellFields v-if="steps[i].do === 'shell'" :part="line.part" :step="steps[i]" :seen="answer.seen" @change="setStep(i, $event)" />
+            <StepFields :step="steps[i]" @change="setStep(i, $event)" />
             <button v-if="i" type="button" class="bare" @click="drop(i)">Take this step out</button>
           </template>
         </li>

@@ -33,7 +33,7 @@ const unit = computed(() => (view.isMm ? 'mm' : 'in'))
       <tbody>
         <tr v-for="f in faces" :key="f.name" :data-face="f.name">
           <td>{{ f.name }}</td>
-          <td>
+          <td class="left">
             <ElSelect v-if="f.holders.length > 1" size="small" :model-value="f.hangs_on" :aria-label="`${f.name} hangs on`" @update:model-value="emit('change', withHolder(step, data.faces, f.name, $event))">
               <ElOption v-for="h in f.holders" :key="h" :value="h" :label="h" />
             </ElSelect>
@@ -60,5 +60,5 @@ const unit = computed(() => (view.isMm ? 'mm' : 'in'))
 <style scoped>
 .shell { padding: 2px 0 8px 10px; border-left: 2px solid var(--dye); }
 .nets { margin-top: 8px; }
-td .el-select { width: 108px; }
+td .el-select { width: 116px; }
 </style>
