@@ -13,6 +13,7 @@ __all__ = ["run"]
 
 _WORDS = {
     "blank": "From a finished bent part to a flat blank.",
+    "shell": "A fold recipe for the shell of a block.",
     "nest": "Place an order's parts on its sheets.",
     "cut": "From a nest to cutting paths and programs.",
     "packet": "The whole way for an order in one go.",
@@ -23,6 +24,7 @@ _PROCESSES = {
     "cut": [CUTTING],
     "nest": [NESTING],
     "packet": [READING, NESTING, CUTTING],
+    "shell": [READING],
 }
 """What the processes of a word begin with; it is loaded beside the word's own start."""
 

@@ -62,6 +62,7 @@ urlpatterns = [
     path("api/parts/<int:part>/shell", parts.ShellView.as_view()),
     path("api/parts/<int:part>/given", parts.GivenView.as_view()),
     path("api/parts/<int:part>/recipe", recipes.RecipeView.as_view()),
+    path("api/parts/<int:part>/recipe/block", recipes.BlockView.as_view()),
     path("api/parts/<int:part>/recipe/nets", recipes.NetsView.as_view()),
     path("api/parts/<int:part>/recipe/file", recipes.RecipeFileView.as_view()),
     path("api/parts/<int:part>/revision", parts.RevisionView.as_view()),

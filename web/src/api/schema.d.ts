@@ -562,6 +562,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/parts/{part}/recipe/block": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Make a recipe of the shell round a solid that is no folded sheet. */
+        post: operations["recipe_round_block"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/parts/{part}/recipe/file": {
         parameters: {
             query?: never;
@@ -1328,6 +1345,19 @@ export interface components {
         BlankAnswerGrainEnum: "along" | "across";
         /** @enum {unknown} */
         BlankEnum: "";
+        /**
+         * BlockAsk
+         * @description How a sheet is folded round a block: its thickness, mm, and on which side of the faces.
+         */
+        BlockAsk: {
+            /** Thickness */
+            thickness: number;
+            /**
+             * Metal
+             * @default inside
+             */
+            metal?: components["schemas"]["Metal9e0Enum"];
+        };
         /**
          * ChangeView
          * @description A difference between this revision of a part and the one before.
@@ -6360,6 +6390,40 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["RecipeAnswer"];
                 };
+            };
+            /** @description What is wrong, where, and how to mend it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    recipe_round_block: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BlockAsk"];
+                "multipart/form-data": components["schemas"]["BlockAsk"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description What is wrong, where, and how to mend it */
             default: {

@@ -20,6 +20,7 @@ import MaterialField from './MaterialField.vue'
 import OrderFields from './OrderFields.vue'
 import PartList from './PartList.vue'
 import RecipeFields from './RecipeFields.vue'
+import RoundBlock from './RoundBlock.vue'
 import { foldDigest, useBlank } from './useBlank'
 import { useLine } from './useLine'
 
@@ -111,6 +112,7 @@ async function remove(): Promise<void> {
       <div v-if="isSet" class="field"><span>Sets of {{ line.source }}</span><div><NumberField name="sets" whole :min="1" :model-value="sets || null" placeholder="uneven" label="Sets" @update:model-value="setSets" /><p class="quiet small">{{ line.per_set }} of this part in a set</p></div></div>
       <div class="field"><span>Material</span><MaterialField :line="line" /></div>
       <DrawnFields v-if="line.drawn" :line="line" />
+      <RoundBlock v-if="line.state === 'refused' && line.has_shell" :key="line.part" :line="line" :order="order.id" />
       <RecipeFields ref="recipe" v-if="line.is_recipe && line.state === 'ready'" :key="line.part" :line="line" />
       <dl v-if="line.state === 'ready'" class="facts">
         <template v-if="!line.drawn && !line.is_recipe"><dt>Thickness, found</dt><dd class="num">{{ length(line.thickness ?? 0, view.units) }}</dd><dd class="unit">{{ view.units }}</dd></template>

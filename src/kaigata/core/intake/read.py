@@ -18,8 +18,10 @@ __all__ = [
     "ReadPart",
     "ReadResult",
     "RefusedPart",
+    "check_file",
     "is_drawing",
     "is_recipe",
+    "is_step",
     "read_flats",
     "read_parts",
 ]
@@ -85,9 +87,14 @@ def read_parts(path: Path, *, seconds: float = READ_SECONDS) -> ReadResult:
     LimitError
         The file is too large, or reading it took too long, too much memory, or crashed.
     """
-    _check_file(path)
+    check_file(path)
     read = _read_recipe if is_recipe(path) else _read_step
     return run_isolated(read, str(path), seconds=seconds, memory=READ_MEMORY, where=path.name)
+
+
+def is_step(path: Path) -> bool:
+    """Return whether a file is a STEP file, by its name."""
+    return path.suffix.lower() in STEP_SUFFIXES
 
 
 def is_recipe(path: Path) -> bool:
@@ -119,7 +126,7 @@ def read_flats(path: Path, *, unit: float | None = None, seconds: float = READ_S
     LimitError
         The file is too large, or reading it took too long, too much memory, or crashed.
     """
-    _check_file(path)
+    check_file(path)
     return run_isolated(
         _read_dxf, str(path), unit, seconds=seconds, memory=READ_MEMORY, where=path.name
     )
@@ -142,7 +149,14 @@ def _read_recipe(name: str) -> ReadResult:
     return ReadResult((ReadPart(1, part),), ())
 
 
-def _check_file(path: Path) -> None:
+def check_file(path: Path) -> None:
+    """Refuse a file that is missing, empty, too large or of an unknown kind.
+
+    Raises
+    ------
+    InputError, LimitError
+        It is; the text says which.
+    """
     if not path.is_file():
         raise InputError("there is no such file", where=path.name, fix="Check the name and folder")
     size = path.stat().st_size

@@ -7,12 +7,13 @@ from dataclasses import asdict
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import extend_schema
-from pydantic import BaseModel, ConfigDict
+from pydantic import BaseModel, ConfigDict, Field
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from kaigata.core.part.recipe import Recipe, sentences, shell_faces, starters
+from kaigata.core.part.recipe.document import Metal
 from kaigata.shop.api.answers import BINARY, answer, download, read
 from kaigata.shop.api.racks import RackLine, rack_line
 from kaigata.shop.models import Order, Part
@@ -20,11 +21,12 @@ from kaigata.shop.services.recipes import (
     begin_recipe,
     change_recipe,
     flat_nets,
+    fold_round,
     panel_names,
     recipe_of,
 )
 
-__all__ = ["NetsView", "RecipeFileView", "RecipeView", "StarterView", "StartersView"]
+__all__ = ["BlockView", "NetsView", "RecipeFileView", "RecipeView", "StarterView", "StartersView"]
 
 
 class DimensionView(BaseModel):
@@ -211,6 +213,26 @@ class NetsView(APIView):
                 ],
             )
         )
+
+
+class BlockAsk(BaseModel):
+    """How a sheet is folded round a block: its thickness, mm, and on which side of the faces."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    thickness: float = Field(gt=0, le=100)
+    metal: Metal = "inside"
+
+
+class BlockView(APIView):
+    """A refused solid that is to be the block inside of a shell."""
+
+    @extend_schema(request=BlockAsk, responses={204: None}, operation_id="recipe_round_block")
+    def post(self, request: Request, part: int) -> Response:
+        """Make a recipe of the shell round a solid that is no folded sheet."""
+        asked = read(BlockAsk, request)
+        fold_round(_part(part), thickness=asked.thickness, metal=asked.metal)
+        return Response(status=204)
 
 
 class RecipeFileView(APIView):

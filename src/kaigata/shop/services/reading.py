@@ -27,6 +27,7 @@ __all__ = [
     "kept",
     "put_on_rack",
     "put_revision",
+    "read_instead",
     "read_part",
     "read_revision",
     "revise",
@@ -70,6 +71,30 @@ def kept(name: str, content: bytes) -> SourceFile:
         defaults={"name": name[-200:], "size": len(content), "content": content},
     )
     return source
+
+
+@transaction.atomic
+def read_instead(part: Part, name: str, content: bytes) -> None:
+    """Keep a file that stands for one that was refused, and queue its reading.
+
+    Raises
+    ------
+    InputError
+        The part is no longer refused: somebody else has mended it.
+    """
+    from kaigata.shop.tasks import read_part_task
+
+    known = Part.objects.select_for_update().get(pk=part.pk)
+    if known.state != Part.State.REFUSED:
+        raise InputError(
+            f"the part is {known.state}", where=known.name, fix="Look at it as it is now"
+        )
+    known.source = kept(name, content)
+    known.state, known.attempts = Part.State.READING, 0
+    known.what = known.where = known.fix = ""
+    known.shell = known.spot = None
+    known.save()
+    read_part_task.defer(part_id=known.pk, file_name=name)
 
 
 @transaction.atomic

@@ -4,27 +4,40 @@ from __future__ import annotations
 
 import itertools
 import json
+import tempfile
 from dataclasses import dataclass
+from pathlib import Path
 
 from django.db import transaction
 
 from kaigata.core.checked import check_document
 from kaigata.core.errors import InputError
+from kaigata.core.intake.shelling import shell_of_block
 from kaigata.core.part.recipe import (
     NamedPanel,
     Recipe,
     ShellNet,
     built_recipe,
     folded_recipe,
+    recipe_text,
     shell_nets,
     starter,
 )
+from kaigata.core.part.recipe.document import Metal
 from kaigata.shop.models import Order, OrderLine, Part
 from kaigata.shop.services.blanks import flat_of
 from kaigata.shop.services.conflicts import ChangedMeanwhile
-from kaigata.shop.services.reading import kept, put_on_rack, revise
+from kaigata.shop.services.reading import kept, put_on_rack, read_instead, revise
 
-__all__ = ["FlatNet", "begin_recipe", "change_recipe", "flat_nets", "panel_names", "recipe_of"]
+__all__ = [
+    "FlatNet",
+    "begin_recipe",
+    "change_recipe",
+    "flat_nets",
+    "fold_round",
+    "panel_names",
+    "recipe_of",
+]
 
 _MOST_NETS = 12
 """Nets of a shell that are shown."""
@@ -91,7 +104,28 @@ def begin_recipe(order: Order, name: str) -> OrderLine:
         There is no such recipe.
     """
     recipe = starter(name)
-    return put_on_rack(order, f"{recipe.part}.json", _written(recipe))
+    return put_on_rack(order, f"{recipe.part}.json", recipe_text(recipe).encode())
+
+
+def fold_round(part: Part, *, thickness: float, metal: Metal) -> None:
+    """Make a part of the shell round a solid that is no folded sheet; a worker reads it.
+
+    Raises
+    ------
+    InputError
+        The part was not refused, or its file is no block with flat faces.
+    LimitError
+        Reading it took too long, or too much memory.
+    """
+    if part.state != Part.State.REFUSED:
+        raise InputError(
+            f"the part is {part.state}", where=part.name, fix="Only what was refused is a block"
+        )
+    with tempfile.TemporaryDirectory(prefix="kaigata-") as folder:
+        path = Path(folder) / Path(part.source.name).name
+        path.write_bytes(bytes(part.source.content))
+        recipe = shell_of_block(path, thickness=thickness, metal=metal)
+    read_instead(part, f"{recipe.part}.json", recipe_text(recipe).encode())
 
 
 @transaction.atomic
@@ -114,9 +148,4 @@ def change_recipe(part: Part, recipe: Recipe, *, seen: str) -> None:
             where=known.name,
             fix="Look at it as it is now, and change it again where that is still right",
         )
-    revise(known, kept(known.source.name, _written(recipe)), folded_recipe(recipe))
-
-
-def _written(recipe: Recipe) -> bytes:
-    """Return a recipe as a file: what goes without saying is not said."""
-    return recipe.model_dump_json(exclude_defaults=True, indent=1).encode()
+    revise(known, kept(known.source.name, recipe_text(recipe).encode()), folded_recipe(recipe))

@@ -7,7 +7,7 @@ steps, and ``starters`` holds recipes to start from.
 """
 
 from kaigata.core.part.recipe.choosing import ShellFace, ShellNet, shell_faces, shell_nets
-from kaigata.core.part.recipe.document import Recipe, read_recipe
+from kaigata.core.part.recipe.document import Recipe, read_recipe, recipe_text
 from kaigata.core.part.recipe.fold import NamedPanel
 from kaigata.core.part.recipe.making import built_recipe, folded_recipe
 from kaigata.core.part.recipe.sentences import sentences
@@ -21,6 +21,7 @@ __all__ = [
     "built_recipe",
     "folded_recipe",
     "read_recipe",
+    "recipe_text",
     "sentences",
     "shell_faces",
     "shell_nets",

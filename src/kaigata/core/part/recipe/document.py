@@ -20,6 +20,7 @@ __all__ = [
     "Hem",
     "Hole",
     "Jog",
+    "Metal",
     "Opening",
     "Panel",
     "Profile",
@@ -34,6 +35,7 @@ __all__ = [
     "Step",
     "read_recipe",
     "recipe_schema",
+    "recipe_text",
 ]
 
 Amount: TypeAlias = Annotated[float, Field(allow_inf_nan=False)] | str
@@ -43,6 +45,7 @@ DimensionName = Annotated[str, StringConstraints(pattern=r"^[A-Za-z][A-Za-z0-9_]
 EdgeName = Annotated[str, StringConstraints(pattern=r"^[A-Za-z][A-Za-z0-9_-]{0,44}\.[1-9][0-9]*$")]
 Place = tuple[Amount, Amount]
 OutlineRow = Annotated[list[Amount], Field(min_length=2, max_length=3)]
+Metal = Literal["inside", "outside"]
 Outline = Annotated[list[OutlineRow], Field(min_length=3)]
 
 
@@ -182,7 +185,7 @@ class Shell(_Model):
     do: Literal["shell"]
     name: Name
     solid: Solid
-    metal: Literal["inside", "outside"] = "inside"
+    metal: Metal = "inside"
     open: list[Name] = []
     anchor: Name | None = None
     bent: list[tuple[Name, Name]] | None = None
@@ -437,6 +440,11 @@ class Recipe(_Model):
 def recipe_schema() -> str:
     """Return the JSON schema of a recipe."""
     return json.dumps(Recipe.model_json_schema(), indent=1) + "\n"
+
+
+def recipe_text(recipe: Recipe) -> str:
+    """Return a recipe as its file has it: what goes without saying is not said."""
+    return recipe.model_dump_json(exclude_defaults=True, indent=1) + "\n"
 
 
 def read_recipe(path: Path) -> Recipe:
