@@ -14,6 +14,7 @@ import pytest
 from kaigata.cli.main import run
 from kaigata.core.formats import drawing_files
 from tests.checks import DATA, NEST, PARTS, TESTS, checked
+from tests.solids import box, round_bar, write_step
 
 ROOT = TESTS.parent
 DEMO = ROOT / "demo" / "order.json"
@@ -45,6 +46,24 @@ def test_an_assembly_gives_a_blank_for_each_part(tmp_path):
     assert "base-foot: " in done.stdout
     for part in ("base-foot", "hanger-arm", "tool-tray"):
         assert (tmp_path / f"{part}.pdf").read_bytes().startswith(b"%PDF-1")
+
+
+def test_a_block_gives_the_recipe_of_its_shell(tmp_path):
+    write_step(box(0, 0, 0, 200, 100, 60), tmp_path / "block.step")
+    out = tmp_path / "out"
+    done = kaigata("shell", tmp_path / "block.step", "--thickness", 1.5, "--out", out)
+    assert (done.returncode, done.stderr) == (0, "")
+    assert done.stdout.startswith("block: Begin with the shell block of a solid of 6 faces")
+
+    done = kaigata("blank", out / "block.json", "--k", 0.44, "--out", out)
+    assert done.returncode == 0
+    assert done.stdout.startswith("block: 311.08 x 308.47 mm, 1.5 thick, 5 bends, 0 holes")
+
+    write_step(round_bar((0, 0, 0), (0, 0, 1), 20, 50), tmp_path / "bar.step")
+    done = kaigata("shell", tmp_path / "bar.step", "--thickness", 1.5, "--out", tmp_path / "none")
+    said = refused(done.returncode, done.stderr, tmp_path / "none")
+    assert said.startswith("kaigata: bar.step: near x ")
+    assert "is curved" in said
 
 
 def test_a_recipe_gives_a_blank_as_a_solid_does(tmp_path):

@@ -4,10 +4,12 @@ import json
 
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
+from OCP.BRepPrimAPI import BRepPrimAPI_MakeWedge
 
 from kaigata.core.part.recipe import starters
 from kaigata.shop.models import Part
 from kaigata.shop.services import reading
+from tests.solids import box, write_step
 
 JSON = {"content_type": "application/json"}
 
@@ -231,3 +233,63 @@ def test_nets_that_do_not_suit_a_later_step_are_not_offered(client, begin):
 def test_a_part_that_is_no_shell_has_no_faces(client, begin):
     part = begin("tray")
     assert client.get(f"/api/parts/{part.pk}/recipe/nets").json() == {"faces": [], "nets": []}
+
+
+@pytest.fixture
+def came(order, tmp_path):
+    """Put a solid onto the rack and read it."""
+
+    def read(shape):
+        write_step(shape, tmp_path / "chute.step")
+        line = reading.put_on_rack(order, "chute.step", (tmp_path / "chute.step").read_bytes())
+        reading.read_part(line.part.pk, "chute.step")
+        return Part.objects.get(pk=line.part.pk)
+
+    return read
+
+
+FRUSTUM = BRepPrimAPI_MakeWedge(200.0, 120.0, 150.0, 60.0, 40.0, 140.0, 110.0)
+
+
+def test_a_sheet_is_folded_round_a_block_that_was_refused(client, came):
+    block = came(FRUSTUM.Shape())
+    assert block.state == "refused"
+    asked = {"thickness": 1.5, "metal": "outside"}
+    answer = client.post(f"/api/parts/{block.pk}/recipe/block", asked, **JSON)
+    assert answer.status_code == 204
+    block.refresh_from_db()
+    assert (block.state, block.source.name, block.what) == ("reading", "chute.json", "")
+    reading.read_part(block.pk, block.source.name)
+
+    part = Part.objects.get(pk=block.pk)
+    assert (part.state, part.thickness) == ("ready", 1.5)
+    step = shown(client, part)["recipe"]["steps"][0]
+    assert (step["do"], step["metal"], len(step["solid"]["faces"])) == ("shell", "outside", 6)
+    faces = client.get(f"/api/parts/{part.pk}/recipe/nets").json()["faces"]
+    assert [f["hangs_on"] for f in faces].count(None) == 1
+
+    # It came as a recipe now, and is no block any more.
+    again = client.post(f"/api/parts/{block.pk}/recipe/block", asked, **JSON)
+    assert again.status_code == 422
+    assert "no STEP file" in again.json()["detail"]
+
+
+def test_a_block_that_is_a_thick_plate_becomes_a_shell_by_revision(client, came):
+    plate = came(box(0, 0, 0, 200, 100, 60))
+    assert (plate.state, plate.thickness) == ("ready", 60)
+    asked = {"thickness": 2}
+    assert client.post(f"/api/parts/{plate.pk}/recipe/block", asked, **JSON).status_code == 204
+    plate.refresh_from_db()
+    assert (plate.state, plate.thickness, plate.revision) == ("ready", 2, 2)
+    assert len(client.get(f"/api/parts/{plate.pk}/blank").json()["bends"]) == 5
+
+
+@pytest.mark.parametrize(
+    ("asked", "status"), [({"thickness": 40}, 422), ({"thickness": 0}, 400), ({}, 400)]
+)
+def test_a_block_too_small_for_its_sheet_stays_as_it_was(client, came, asked, status):
+    block = came(FRUSTUM.Shape())
+    answer = client.post(f"/api/parts/{block.pk}/recipe/block", asked, **JSON)
+    assert answer.status_code == status, answer.json()
+    block.refresh_from_db()
+    assert (block.state, block.source.name) == ("refused", "chute.step")

@@ -57,6 +57,13 @@ function setSets(n: number | null): void {
   if (props.line && n !== null) makeSets(props.line, n, sets.value || 1)
 }
 
+/** A solid that was refused, or is a plate without bends: it may be a block to fold a sheet round. */
+const isBlock = computed(() => {
+  const { line } = props
+  if (!line || line.drawn || line.is_recipe) return false
+  return line.state === 'refused' ? line.has_shell : line.state === 'ready' && blank.value?.bends.length === 0
+})
+
 function setName(name: string): void {
   if (props.line) change(props.line, 'Name', { name }, { name: props.line.name })
 }
@@ -112,7 +119,7 @@ async function remove(): Promise<void> {
       <div v-if="isSet" class="field"><span>Sets of {{ line.source }}</span><div><NumberField name="sets" whole :min="1" :model-value="sets || null" placeholder="uneven" label="Sets" @update:model-value="setSets" /><p class="quiet small">{{ line.per_set }} of this part in a set</p></div></div>
       <div class="field"><span>Material</span><MaterialField :line="line" /></div>
       <DrawnFields v-if="line.drawn" :line="line" />
-      <RoundBlock v-if="line.state === 'refused' && line.has_shell" :key="line.part" :line="line" :order="order.id" />
+      <RoundBlock v-if="isBlock" :key="line.part" :line="line" />
       <RecipeFields ref="recipe" v-if="line.is_recipe && line.state === 'ready'" :key="line.part" :line="line" />
       <dl v-if="line.state === 'ready'" class="facts">
         <template v-if="!line.drawn && !line.is_recipe"><dt>Thickness, found</dt><dd class="num">{{ length(line.thickness ?? 0, view.units) }}</dd><dd class="unit">{{ view.units }}</dd></template>

@@ -9,7 +9,7 @@ import LengthField from '@/shell/LengthField.vue'
 import { tell } from '@/shell/tell'
 
 /** A solid that is no folded sheet may be a block that one is to be folded round. */
-const props = defineProps<{ line: RackLine; order: number }>()
+const props = defineProps<{ line: RackLine }>()
 const queries = useQueryClient()
 const thickness = ref(1.5)
 const metal = ref<'inside' | 'outside'>('inside')
@@ -19,7 +19,7 @@ async function fold(): Promise<void> {
   busy.value = true
   try {
     await take(client.POST('/api/parts/{part}/recipe/block', { params: { path: { part: props.line.part } }, body: { thickness: thickness.value, metal: metal.value } }))
-    await queries.invalidateQueries({ queryKey: ['rack', props.order] })
+    await queries.invalidateQueries()
   } catch (error) {
     tell(error)
   }

@@ -73,28 +73,16 @@ def kept(name: str, content: bytes) -> SourceFile:
     return source
 
 
-@transaction.atomic
 def read_instead(part: Part, name: str, content: bytes) -> None:
-    """Keep a file that stands for one that was refused, and queue its reading.
-
-    Raises
-    ------
-    InputError
-        The part is no longer refused: somebody else has mended it.
-    """
+    """Keep a file that stands for one that was refused, and queue its reading."""
     from kaigata.shop.tasks import read_part_task
 
-    known = Part.objects.select_for_update().get(pk=part.pk)
-    if known.state != Part.State.REFUSED:
-        raise InputError(
-            f"the part is {known.state}", where=known.name, fix="Look at it as it is now"
-        )
-    known.source = kept(name, content)
-    known.state, known.attempts = Part.State.READING, 0
-    known.what = known.where = known.fix = ""
-    known.shell = known.spot = None
-    known.save()
-    read_part_task.defer(part_id=known.pk, file_name=name)
+    part.source = kept(name, content)
+    part.state, part.attempts = Part.State.READING, 0
+    part.what = part.where = part.fix = ""
+    part.shell = part.spot = None
+    part.save()
+    read_part_task.defer(part_id=part.pk, file_name=name)
 
 
 @transaction.atomic

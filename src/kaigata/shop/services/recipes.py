@@ -108,24 +108,35 @@ def begin_recipe(order: Order, name: str) -> OrderLine:
 
 
 def fold_round(part: Part, *, thickness: float, metal: Metal) -> None:
-    """Make a part of the shell round a solid that is no folded sheet; a worker reads it.
+    """Make a part of the shell round the solid it came as.
+
+    One that was refused is read anew by a worker; one that is a part, as a block is a thick plate,
+    gets its next revision.
 
     Raises
     ------
     InputError
-        The part was not refused, or its file is no block with flat faces.
+        The part came as something else, or its solid is no block with flat faces.
     LimitError
         Reading it took too long, or too much memory.
     """
-    if part.state != Part.State.REFUSED:
-        raise InputError(
-            f"the part is {part.state}", where=part.name, fix="Only what was refused is a block"
-        )
     with tempfile.TemporaryDirectory(prefix="kaigata-") as folder:
         path = Path(folder) / Path(part.source.name).name
         path.write_bytes(bytes(part.source.content))
         recipe = shell_of_block(path, thickness=thickness, metal=metal)
-    read_instead(part, f"{recipe.part}.json", recipe_text(recipe).encode())
+    name, content = f"{recipe.part}.json", recipe_text(recipe).encode()
+    with transaction.atomic():
+        known = Part.objects.select_for_update().get(pk=part.pk)
+        if known.source_id != part.source_id:
+            raise ChangedMeanwhile(
+                f"{known.name} was changed meanwhile",
+                where=known.name,
+                fix="Look at it as it is now, and fold a sheet round it where that is still right",
+            )
+        if known.state == Part.State.READY:
+            revise(known, kept(name, content), folded_recipe(recipe))
+        else:
+            read_instead(known, name, content)
 
 
 @transaction.atomic
