@@ -78,7 +78,10 @@ def panel_names(part: Part, recipe: Recipe) -> list[NamedPanel]:
 
 
 def flat_nets(part: Part, recipe: Recipe) -> list[FlatNet]:
-    """Return nets of a part's shell that suit all its steps, unfolded; of those alike one."""
+    """Return the net that a part's shell has, and others that suit all its steps, unfolded.
+
+    Of those that are alike there is one.
+    """
     found: dict[tuple[float, ...], FlatNet] = {}
     for net in itertools.islice(shell_nets(recipe), _MOST_TRIED):
         alike = tuple(round(v, 2) for v in (*net.size, net.length))

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 from kaigata.core.errors import InputError
 from kaigata.core.part.recipe import document as said
-from kaigata.core.part.recipe.nets import is_tree, nets, usual_net
+from kaigata.core.part.recipe.nets import is_tree, net_of, nets, usual_net
 from kaigata.core.part.recipe.polyhedron import Polyhedron, Ridge
 from kaigata.core.part.recipe.solids import solid_of
 from kaigata.core.part.recipe.workbench import Workbench
@@ -128,7 +128,7 @@ def shell_faces(recipe: said.Recipe) -> list[ShellFace]:
 
 
 def shell_nets(recipe: said.Recipe) -> Iterator[ShellNet]:
-    """Yield the nets that a recipe's shell can have, on the smallest rectangle first.
+    """Yield the net that a recipe's shell has, then all, on the smallest rectangle first.
 
     Raises
     ------
@@ -139,7 +139,8 @@ def shell_nets(recipe: said.Recipe) -> Iterator[ShellNet]:
     if not isinstance(step, said.Shell):
         return
     solid = solid_of(Workbench(recipe), step.solid)
-    for net in nets(solid, chosen(solid, step).faces):
+    choice = chosen(solid, step)
+    for net in (net_of(solid, choice.bent, choice.anchor), *nets(solid, choice.faces)):
         bent = tuple((r.one, r.two) for r in net.bent)
         so = step.model_copy(update={"bent": [*bent]})
         changed = recipe.model_copy(update={"steps": [so, *recipe.steps[1:]]})

@@ -13,7 +13,7 @@ from shapely.ops import unary_union
 from kaigata.core.part.recipe.polyhedron import Polyhedron, Ridge
 from kaigata.core.plane import Motion
 
-__all__ = ["Net", "is_tree", "nets", "usual_net"]
+__all__ = ["Net", "is_tree", "net_of", "nets", "usual_net"]
 
 _MOST = 500
 """Nets that are looked at: of a box there are 384, of a solid with many faces no end."""
@@ -36,11 +36,14 @@ class Net:
         not in it.
     bends : float
         How long all of them are, mm.
+    overlaps : bool
+        Whether faces lie on each other in the flat.
     """
 
     bent: tuple[Ridge, ...]
     size: tuple[float, float]
     bends: float
+    overlaps: bool
 
 
 def is_tree(faces: Collection[str], bent: Sequence[Ridge]) -> bool:
@@ -54,7 +57,7 @@ def usual_net(solid: Polyhedron, faces: Collection[str], anchor: str) -> tuple[R
     Where its faces lie on each other in the flat, it is the smallest that has none that do.
     """
     star = tuple(_star((r for r in solid.ridges if r.faces <= {*faces}), anchor))
-    if is_tree(faces, star) and _laid(solid, star, anchor) is None:
+    if is_tree(faces, star) and net_of(solid, star, anchor).overlaps:
         return next((n.bent for n in nets(solid, faces)), star)
     return star
 
@@ -78,7 +81,7 @@ def nets(solid: Polyhedron, faces: Collection[str]) -> list[Net]:
     ridges = [r for r in solid.ridges if r.faces <= {*faces}]
     first = next(iter(faces))
     drawn = dict.fromkeys(itertools.islice(_trees(faces, ridges), _MOST))
-    found = [net for bent in drawn if (net := _laid(solid, bent, first)) is not None]
+    found = [net for bent in drawn if not (net := net_of(solid, bent, first)).overlaps]
     return sorted(found, key=lambda n: (n.size[0] * n.size[1], n.bends))
 
 
@@ -98,8 +101,8 @@ def _trees(faces: Collection[str], ridges: Sequence[Ridge]) -> Iterator[tuple[Ri
         yield tuple(r for r in ridges if r in joined)
 
 
-def _laid(solid: Polyhedron, bent: Sequence[Ridge], anchor: str) -> Net | None:
-    """Return a net laid flat; None where faces overlap."""
+def net_of(solid: Polyhedron, bent: Sequence[Ridge], anchor: str) -> Net:
+    """Return the net that bent edges make; ``anchor`` is one of its faces."""
     at = {anchor: Motion()}
     for face in (reached := [anchor]):
         for ridge in bent:
@@ -109,14 +112,13 @@ def _laid(solid: Polyhedron, bent: Sequence[Ridge], anchor: str) -> Net | None:
     shapes = [Polygon([there.point(p) for p in solid.seen[face]]) for face, there in at.items()]
     whole = unary_union(shapes)
     area = sum(s.area for s in shapes)
-    if area - whole.area > _OVERLAP * area:
-        return None
     corners = list(whole.minimum_rotated_rectangle.exterior.coords)
     sides = [
         sum((a - b) ** 2 for a, b in zip(corners[i], corners[i + 1], strict=True)) ** 0.5
         for i in (0, 1)
     ]
-    return Net(tuple(bent), (max(sides), min(sides)), sum(r.length for r in bent))
+    overlaps = area - whole.area > _OVERLAP * area
+    return Net(tuple(bent), (max(sides), min(sides)), sum(r.length for r in bent), overlaps)
 
 
 def _beside(solid: Polyhedron, ridge: Ridge, face: str) -> Motion:
