@@ -4,6 +4,7 @@ import { ADDABLE, fieldsOf, namesOf, saidAt, withFreeName, withName, withSaid, t
 
 const flange: Step = { do: 'flange', name: 'side', on: ['base.1', 'base.3'], length: 'height / 2' }
 const hole: Step = { do: 'hole', panel: 'base', at: [20, 'depth / 2'], diameter: 8 }
+const opening: Step = { do: 'opening', panel: 'base', at: [40, 40], rectangle: [40, 30] }
 const fold: Step = { do: 'fold', name: 'wing', panel: 'base', line: [[60, 0], [60, 60]] }
 
 function field(step: Step, path: string) {
@@ -22,6 +23,7 @@ describe('the fields of a step', () => {
     [{ do: 'panel', name: 'base', outline: [[0, 0], ['a / 2', 0, 1], [0, 9]] } as Step, 'outline', '0, 0; a / 2, 0, 1; 0, 9'],
     [hole, 'at.1', 'depth / 2'],
     [hole, 'repeat.columns', '1'],
+    [{ ...hole, repeat: { without: [[2, 1], [3, 2]] } } as Step, 'repeat.without', '2/1, 3/2'],
   ])('show what is said, and what goes without saying (%#)', (step, path, said) => {
     expect(saidAt(step, field(step, path))).toBe(said)
   })
@@ -35,6 +37,11 @@ describe('the fields of a step', () => {
     [flange, 'relief.width', '3', { relief: { width: 3 } }],
     [hole, 'at.0', '-4', { at: [-4, 'depth / 2'] }],
     [hole, 'repeat.pitch.0', 'a / 3', { repeat: { pitch: ['a / 3', 0] } }],
+    [hole, 'repeat.grow.1', '2', { repeat: { grow: [0, 2] } }],
+    [hole, 'repeat.without', '2/1, 3/2', { repeat: { without: [[2, 1], [3, 2]] } }],
+    [hole, 'press_in', 'press nut M4', { press_in: 'press nut M4' }],
+    [opening, 'sides', '6', { sides: 6, across: 20, rectangle: null, outline: null }],
+    [{ ...opening, sides: 6, across: 20, rectangle: null } as Step, 'sides', '', { sides: null, across: null, outline: null, rectangle: [60, 40] }],
     [hole, 'thread', 'M6', { thread: 'M6', diameter: null }],
     [flange, 'outline', '0, 0; width, 0; 20, 15.5', { outline: [[0, 0], ['width', 0], [20, 15.5]], length: null }],
     [{ ...flange, outline: [[0, 0], [9, 0], [0, 9]], length: null } as Step, 'outline', '', { outline: null, length: 30 }],

@@ -2060,6 +2060,65 @@ export interface components {
             measured?: components["schemas"]["MeasuredEnum"];
         };
         /**
+         * Form
+         * @description Something pressed out of the sheet at another bench: on the blank a footprint with a note.
+         *
+         *     Attributes
+         *     ----------
+         *     note : str
+         *         What to press there.
+         *     diameter : Amount
+         *         Of the footprint, which must keep clear of edges and bends.
+         *     direction : str
+         *         Whether it rises over the side that is seen or goes down from it.
+         *     pilot : Amount, optional
+         *         Diameter of a hole cut in its middle beforehand.
+         */
+        Form: {
+            /** Panel */
+            panel: string;
+            /** At */
+            at: [
+                number | string,
+                number | string
+            ];
+            /**
+             * @default {
+             *       "columns": 1,
+             *       "rows": 1,
+             *       "pitch": [
+             *         0,
+             *         0
+             *       ],
+             *       "grow": [
+             *         0,
+             *         0
+             *       ],
+             *       "without": []
+             *     }
+             */
+            repeat?: components["schemas"]["Repeat"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "form";
+            /** Note */
+            note: string;
+            /** Diameter */
+            diameter: number | string;
+            /**
+             * Direction
+             * @default up
+             */
+            direction?: components["schemas"]["DirectionEnum"];
+            /**
+             * Pilot
+             * @default null
+             */
+            pilot?: number | string | null;
+        };
+        /**
          * Found
          * @description Something found by its name.
          */
@@ -2244,8 +2303,17 @@ export interface components {
          * Hole
          * @description A round hole, drilled for a metric ``thread`` or of a ``diameter``.
          *
-         *     ``countersink`` is how wide it is sunk, at 90 degrees, from the ``near`` side, which is the one
-         *     seen, or the ``far`` one.
+         *     Attributes
+         *     ----------
+         *     countersink : Amount, optional
+         *         How wide it is sunk, at 90 degrees.
+         *     press_in : str, optional
+         *         What is pressed into it, as the drawing is to say it.
+         *     clear : Amount, optional
+         *         How far the middle of what is pressed in must be from any edge and bend, as its maker says.
+         *     side : str
+         *         The side that it is sunk or pressed in from: the ``near`` one, which is seen, or the
+         *         ``far`` one.
          */
         Hole: {
             /** Panel */
@@ -2262,7 +2330,12 @@ export interface components {
              *       "pitch": [
              *         0,
              *         0
-             *       ]
+             *       ],
+             *       "grow": [
+             *         0,
+             *         0
+             *       ],
+             *       "without": []
              *     }
              */
             repeat?: components["schemas"]["Repeat"];
@@ -2286,6 +2359,16 @@ export interface components {
              * @default null
              */
             countersink?: number | string | null;
+            /**
+             * Press In
+             * @default null
+             */
+            press_in?: string | null;
+            /**
+             * Clear
+             * @default null
+             */
+            clear?: number | string | null;
             /**
              * Side
              * @default near
@@ -2690,6 +2773,30 @@ export interface components {
         /** @enum {string} */
         MethodEnum: "k" | "k-by-ratio" | "din-6935" | "allowance" | "deduction";
         /**
+         * Mirror
+         * @description All that has been cut out of a panel or marked on it, once more beyond a line.
+         */
+        Mirror: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "mirror";
+            /** Panel */
+            panel: string;
+            /** Line */
+            line: [
+                [
+                    number | string,
+                    number | string
+                ],
+                [
+                    number | string,
+                    number | string
+                ]
+            ];
+        };
+        /**
          * MovedNote
          * @description A bend's note moved by hand: from the middle of its bend line, mm of the flat.
          */
@@ -2984,7 +3091,10 @@ export interface components {
         };
         /**
          * Opening
-         * @description A rectangular opening with rounded corners, or one of any outline about its middle.
+         * @description An opening: a rectangle with rounded corners, a regular polygon, or any outline.
+         *
+         *     A polygon has so many ``sides``, so far ``across`` its flats, the lowest level; an outline is
+         *     drawn about the middle.
          */
         Opening: {
             /** Panel */
@@ -3001,7 +3111,12 @@ export interface components {
              *       "pitch": [
              *         0,
              *         0
-             *       ]
+             *       ],
+             *       "grow": [
+             *         0,
+             *         0
+             *       ],
+             *       "without": []
              *     }
              */
             repeat?: components["schemas"]["Repeat"];
@@ -3023,6 +3138,16 @@ export interface components {
              * @default 0
              */
             corner?: number | string;
+            /**
+             * Sides
+             * @default null
+             */
+            sides?: number | null;
+            /**
+             * Across
+             * @default null
+             */
+            across?: number | string | null;
             /**
              * Outline
              * @default null
@@ -4208,7 +4333,7 @@ export interface components {
                 [key: string]: number | string;
             };
             /** Steps */
-            steps: (components["schemas"]["Panel"] | components["schemas"]["Profile"] | components["schemas"]["Shell"] | components["schemas"]["Flange"] | components["schemas"]["Fold"] | components["schemas"]["Jog"] | components["schemas"]["Hem"] | components["schemas"]["Hole"] | components["schemas"]["Slot"] | components["schemas"]["Opening"] | components["schemas"]["Corners"] | components["schemas"]["Round"])[];
+            steps: (components["schemas"]["Panel"] | components["schemas"]["Profile"] | components["schemas"]["Shell"] | components["schemas"]["Flange"] | components["schemas"]["Fold"] | components["schemas"]["Jog"] | components["schemas"]["Hem"] | components["schemas"]["Hole"] | components["schemas"]["Form"] | components["schemas"]["Slot"] | components["schemas"]["Opening"] | components["schemas"]["Mirror"] | components["schemas"]["Corners"] | components["schemas"]["Round"])[];
         };
         /**
          * RecipeAnswer
@@ -4269,6 +4394,18 @@ export interface components {
         /**
          * Repeat
          * @description Columns along x and rows along y, so far from middle to middle.
+         *
+         *     Attributes
+         *     ----------
+         *     columns, rows : int
+         *         How many.
+         *     pitch : Place
+         *         From middle to middle, across and up.
+         *     grow : Place
+         *         How much larger each is than the one before it, across and up: a hole's diameter, a slot's
+         *         length, both sides of a rectangle, a polygon across its flats.
+         *     without : list of pairs of int
+         *         Those left out, (column, row) from 1: to be cut otherwise by a step of their own.
          */
         Repeat: {
             /**
@@ -4292,6 +4429,25 @@ export interface components {
                 number | string,
                 number | string
             ];
+            /**
+             * Grow
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            grow?: [
+                number | string,
+                number | string
+            ];
+            /**
+             * Without
+             * @default []
+             */
+            without?: [
+                number,
+                number
+            ][];
         };
         /** @enum {string} */
         RightsEnum: "plan" | "release" | "stores" | "people";
@@ -4604,7 +4760,12 @@ export interface components {
              *       "pitch": [
              *         0,
              *         0
-             *       ]
+             *       ],
+             *       "grow": [
+             *         0,
+             *         0
+             *       ],
+             *       "without": []
              *     }
              */
             repeat?: components["schemas"]["Repeat"];

@@ -8,7 +8,7 @@ export interface StepField {
   path: string
   title: string
   /** A 'shape' is one of several ways to say the same thing: choosing one begins it. */
-  kind: 'amount' | 'count' | 'text' | 'edges' | 'corners' | 'outline' | 'choice' | 'shape'
+  kind: 'amount' | 'count' | 'text' | 'edges' | 'corners' | 'outline' | 'pairs' | 'choice' | 'shape'
   choices?: readonly string[]
   /** What is taken when it is left empty; a field without this cannot be. */
   empty?: string
@@ -26,6 +26,9 @@ const repeat: StepField[] = [
   { path: 'repeat.rows', title: 'How many up', kind: 'count' },
   amount('repeat.pitch.0', 'Apart across'),
   amount('repeat.pitch.1', 'Apart up'),
+  amount('repeat.grow.0', 'Larger across, each by'),
+  amount('repeat.grow.1', 'Larger up, each by'),
+  { path: 'repeat.without', title: 'Without column/row', kind: 'pairs', empty: 'none' },
 ]
 const rectangle = [amount('rectangle.0', 'Width'), amount('rectangle.1', 'Depth')]
 /** Corners one after the other, x, y and where wanted the bulge of the side that begins there. */
@@ -39,8 +42,9 @@ const shape = (at: string, title: string): StepField[] => [
   { path: `${at}.sides`, title: 'Sides', kind: 'count' }, amount(`${at}.across`, 'Across flats'),
   { path: `${at}.outline`, title: 'Outline: corners x, y; x, y', kind: 'outline' },
 ]
+const line = [amount('line.0.0', 'Line from x'), amount('line.0.1', 'Line from y'), amount('line.1.0', 'Line to x'), amount('line.1.1', 'Line to y')]
 const across = [
-  panel, name, amount('line.0.0', 'Line from x'), amount('line.0.1', 'Line from y'), amount('line.1.0', 'Line to x'), amount('line.1.1', 'Line to y'),
+  panel, name, ...line,
   choice('stays', 'What stays, of it', 'left', 'right'), choice('direction', 'Direction', 'up', 'down'), amount('angle', 'Turn, °'),
 ]
 
@@ -65,9 +69,11 @@ const FIELDS: Record<Kind, readonly StepField[]> = {
   fold: [...across, choice('measured', 'Measured', 'outside', 'inside', 'tangent'), amount('radius', 'Inside radius', 'as the part')],
   jog: [...across, amount('height', 'Height'), amount('radius', 'Inside radius', 'as the part')],
   hem: [name, on, amount('length', 'Length'), amount('gap', 'Gap'), choice('direction', 'Direction', 'up', 'down'), ...ends],
-  hole: [panel, ...place, amount('diameter', 'Diameter', 'by thread'), { path: 'thread', title: 'Thread', kind: 'text', empty: 'none' }, amount('countersink', 'Countersunk to', 'not'), choice('side', 'Sunk from', 'near', 'far'), ...repeat],
+  hole: [panel, ...place, amount('diameter', 'Diameter', 'by thread'), { path: 'thread', title: 'Thread', kind: 'text', empty: 'none' }, amount('countersink', 'Countersunk to', 'not'), { path: 'press_in', title: 'Pressed in', kind: 'text', empty: 'nothing' }, amount('clear', 'Clear of edges', 'as it comes'), choice('side', 'Sunk or pressed from', 'near', 'far'), ...repeat],
+  form: [panel, ...place, { path: 'note', title: 'What is pressed', kind: 'text' }, amount('diameter', 'Footprint'), choice('direction', 'Direction', 'up', 'down'), amount('pilot', 'Pilot hole', 'none'), ...repeat],
   slot: [panel, ...place, amount('length', 'Length over all'), amount('width', 'Width'), amount('turn', 'Turned by, °'), ...repeat],
-  opening: [panel, ...place, ...rectangle, outline, amount('corner', 'Corner radius'), amount('turn', 'Turned by, °'), ...repeat],
+  opening: [panel, ...place, ...rectangle, amount('corner', 'Corner radius'), { path: 'sides', title: 'Sides of a polygon', kind: 'count', empty: 'none' }, amount('across', 'Across flats'), outline, amount('turn', 'Turned by, °'), ...repeat],
+  mirror: [panel, ...line],
   corners: [
     { path: 'of', title: 'Of panel', kind: 'text' }, choice('how', 'How', 'open', 'mitred', 'overlapped'), amount('gap', 'Gap'),
     choice('relief', 'Relief', 'round', 'square', 'none'), amount('size', 'Relief size', 'thickness'),
@@ -84,6 +90,8 @@ export const ADDABLE: readonly { title: string; begin: (first: string, edge: str
   { title: 'Holes', begin: (first) => ({ do: 'hole', panel: first, at: [20, 20], diameter: 8 }) },
   { title: 'Slots', begin: (first) => ({ do: 'slot', panel: first, at: [30, 30], length: 30, width: 8 }) },
   { title: 'Openings', begin: (first) => ({ do: 'opening', panel: first, at: [40, 40], rectangle: [40, 30] }) },
+  { title: 'Pressed forms', begin: (first) => ({ do: 'form', panel: first, at: [30, 30], note: 'dimple 12', diameter: 12 }) },
+  { title: 'Mirrored cutouts', begin: (first) => ({ do: 'mirror', panel: first, line: [[50, 0], [50, 10]] }) },
   { title: 'Flange corners', begin: (first) => ({ do: 'corners', of: first, how: 'mitred', gap: 0.5 }) },
   { title: 'Rounding', begin: (first) => ({ do: 'round', panel: first, radius: 5 }) },
 ]
@@ -100,8 +108,10 @@ export function withFreeName(step: Step, steps: readonly Step[]): Step {
 /** The fields of one step: of a shape drawn as an outline there is no width, depth or length to change. */
 export function fieldsOf(step: Step): readonly StepField[] {
   if (step.do === 'shell') return FIELDS.shell.filter((f) => isSaidOf(step, f))
-  const isOutline = 'outline' in step && step.outline
-  return FIELDS[step.do].filter((f) => !(isOutline && /^(rectangle|length)/.test(f.path)))
+  const isOutline = Boolean('outline' in step && step.outline)
+  const isPolygon = Boolean('sides' in step && step.sides)
+  const hidden = isOutline ? /^(rectangle|length|corner$|sides|across|repeat.grow)/ : isPolygon ? /^(rectangle|corner$|outline)/ : /^across/
+  return FIELDS[step.do].filter((f) => !hidden.test(f.path))
 }
 
 /** Whether a shell has such a field: of its base and top those of the way they are said, of a solid of given faces none. */
@@ -128,7 +138,7 @@ function shapeAt(path: string, at: unknown): string {
 /** What goes without saying. */
 const UNSAID: Record<string, string | number> = {
   measured: 'outside', angle: 90, direction: 'up', bend: 'inside', offset: 0, 'ends.0': 0, 'ends.1': 0, gap: 0, turn: 0, corner: 0,
-  'repeat.columns': 1, 'repeat.rows': 1, 'repeat.pitch.0': 0, 'repeat.pitch.1': 0, 'relief.kind': 'rectangular', relief: 'round', kind: 'round', side: 'near', stays: 'left', 'solid.shift.0': 0, 'solid.shift.1': 0,
+  'repeat.columns': 1, 'repeat.rows': 1, 'repeat.pitch.0': 0, 'repeat.pitch.1': 0, 'repeat.grow.0': 0, 'repeat.grow.1': 0, 'relief.kind': 'rectangular', relief: 'round', kind: 'round', side: 'near', stays: 'left', 'solid.shift.0': 0, 'solid.shift.1': 0,
 }
 
 type Value = string | number | null | Value[] | { [key: string]: Value }
@@ -138,6 +148,7 @@ export function saidAt(step: Step, field: StepField): string {
   let at: unknown = step
   for (const key of field.path.split('.')) at = (at as Record<string, unknown> | null | undefined)?.[key]
   if (field.kind === 'shape') return shapeAt(field.path, at)
+  if (field.kind === 'pairs') return ((at ?? []) as number[][]).map((pair) => pair.join('/')).join(', ')
   if (field.kind === 'outline' && Array.isArray(at)) return at.map((row) => (row as unknown[]).join(', ')).join('; ')
   if (Array.isArray(at)) return at.join(', ')
   if (field.path === 'metal' && !at) return step.do === 'shell' ? 'inside' : 'right'
@@ -152,6 +163,7 @@ function valueOf(field: StepField, typed: string): Value {
   const words = text.split(/[\s,]+/).filter((w) => w)
   if (field.kind === 'edges') return words
   if (field.kind === 'corners') return words.map(Number)
+  if (field.kind === 'pairs') return words.map((pair) => pair.split('/').map(Number))
   if (!text) return null
   if (field.kind === 'outline') return text.split(';').filter((row) => row.trim()).map((row) => row.split(',').map((v) => numberOr(v.trim())))
   if (field.kind === 'count') return Number(text)
@@ -183,8 +195,9 @@ export function withSaid(step: Step, field: StepField, typed: string): Step {
   // A hole is as wide as it is said, or as its thread is drilled.
   if (field.path === 'thread' && value) return { ...(changed as object), diameter: null } as Step
   if (field.path === 'diameter' && value) return { ...(changed as object), thread: null } as Step
-  // A shape is said by its outline, or by its sizes.
-  if (field.path === 'outline') return { ...(changed as object), ...('on' in step ? { length: value ? null : 30 } : { rectangle: value ? null : [60, 40] }) } as Step
+  // A shape is said by its outline, its number of sides, or its sizes.
+  if (field.path === 'sides') return { ...(changed as object), rectangle: value ? null : [60, 40], outline: null, across: value ? 20 : null } as Step
+  if (field.path === 'outline') return { ...(changed as object), ...('on' in step ? { length: value ? null : 30 } : { rectangle: value ? null : [60, 40], ...('at' in step ? { sides: null, across: null } : {}) }) } as Step
   return changed
 }
 

@@ -8,6 +8,7 @@ before anybody sees the drawing.
 from __future__ import annotations
 
 import math
+import re
 from collections import Counter
 from collections.abc import Iterator
 
@@ -19,6 +20,8 @@ from kaigata.core.plane import Point
 from kaigata.core.plane.tolerance import KERNEL
 
 __all__ = ["differences"]
+
+_MADE_IN_HOLES = ("tapped-hole", "press-in")
 
 
 def differences(drawing: Drawing, blank: Blank, unit: Unit) -> list[str]:
@@ -104,16 +107,21 @@ def _tables(drawing: Drawing, blank: Blank) -> Iterator[str]:
     counted = sum(int(row[2]) for row in holes)
     if counted != len(blank.region.holes):
         yield f"the hole table counts {counted}, the part has {len(blank.region.holes)}"
-    threads = Counter(m.text for m in blank.marks if m.kind == "tapped-hole")
-    for thread, count in threads.items():
-        tapped = sum(int(row[2]) for row in holes if thread in row[3].split(", "))
-        if tapped != count:
-            yield f"the hole table has {tapped} holes {thread}, the part {count}"
+    made = Counter(m.text for m in blank.marks if m.kind in _MADE_IN_HOLES)
+    for what, count in made.items():
+        told = sum(int(row[2]) for row in holes if _says(row[3], what))
+        if told != count:
+            yield f"the hole table has {told} holes {what}, the part {count}"
     written = [w.text for page in drawing.pages for w in page.words]
     for title, table in rows.items():
         lost = [row for row in table if not _is_on(row, written)]
         if lost:
             yield f"row {lost[0][0]} of {title.lower()} is on no sheet"
+
+
+def _says(note: str, what: str) -> bool:
+    """Whether a note says just this among what it says; made from the other side is another."""
+    return bool(re.search(f"(^|, ){re.escape(what)}(?!, other side)(, |$)", note))
 
 
 def _is_on(row: tuple[str, ...], written: list[str]) -> bool:

@@ -132,7 +132,7 @@ class Feature:
     Attributes
     ----------
     kind : str
-        ``tapped-hole``, ``countersink``, ``counterbore`` or ``formed``.
+        ``tapped-hole``, ``countersink``, ``counterbore``, ``press-in`` or ``formed``.
     piece : int
         The piece it is on, by its place in ``pieces``.
     at : Point

@@ -3,31 +3,66 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
+from dataclasses import dataclass, replace
 
 from kaigata.core.errors import InputError
 from kaigata.core.metal.threads import TAP_DRILLS
 from kaigata.core.part.recipe import document as said
-from kaigata.core.part.recipe.formulas import Amount
 from kaigata.core.part.recipe.plates import Mark
 from kaigata.core.part.recipe.workbench import Workbench
 from kaigata.core.plane import Contour, Motion, Point
 from kaigata.core.plane.tolerance import LENGTH
 
-__all__ = ["cut_hole", "cut_opening", "cut_slot"]
+__all__ = ["cut_hole", "cut_opening", "cut_slot", "mirror_cutouts", "press_form"]
 
-_MOST_CUTOUTS = 5_000
-"""Cutouts of one part: rows and columns multiply quickly."""
+
+@dataclass(frozen=True, slots=True)
+class _One:
+    """One of a repeated cutout: its middle, and how much larger it is than the first, mm."""
+
+    at: Point
+    grown: float
 
 
 def cut_hole(bench: Workbench, step: said.Hole) -> None:
     """Cut round holes."""
-    wide, plate = _drilled(bench, step), bench.plate(step.panel)
-    for at in map(plate.said.point, _places(bench, step)):
+    first, plate = _drilled(bench, step), bench.plate(step.panel)
+    for one in _each(bench, step):
+        at, wide = plate.said.point(one.at), _grown(first, one)
         plate.openings.append((bench.where, Contour.circle(at, wide / 2)))
         if step.thread is not None:
             plate.marks.append(Mark("tapped-hole", at, wide, step.thread))
         if step.countersink is not None:
             plate.marks.append(_countersink(bench, step, at, wide))
+        if step.press_in is not None:
+            plate.marks.append(_press_in(bench, step, at, wide))
+
+
+def press_form(bench: Workbench, step: said.Form) -> None:
+    """Mark what is pressed out of the sheet, and cut its pilot holes."""
+    first, plate = bench.above(step.diameter, "the footprint"), bench.plate(step.panel)
+    for one in _each(bench, step):
+        at, wide = plate.said.point(one.at), _grown(first, one)
+        plate.marks.append(Mark("formed", at, wide, step.note, step.direction == "up"))
+        if step.pilot is not None:
+            pilot = bench.above(step.pilot, "the pilot hole")
+            if pilot >= wide:
+                raise InputError(
+                    f"the pilot hole is {pilot:.6g} mm wide, what is pressed {wide:.6g} mm",
+                    fix="Give the diameter of all that is pressed as that of the footprint",
+                )
+            plate.openings.append((bench.where, Contour.circle(at, pilot / 2)))
+
+
+def _grown(first: float, one: _One) -> float:
+    wide = first + one.grown
+    if wide <= LENGTH:
+        raise InputError(
+            f"the one at x {one.at[0]:.6g}, y {one.at[1]:.6g} would be {wide:.6g} mm",
+            fix="Let them shrink less, or repeat fewer",
+        )
+    return wide
 
 
 def _countersink(bench: Workbench, step: said.Hole, at: Point, hole: float) -> Mark:
@@ -41,6 +76,17 @@ def _countersink(bench: Workbench, step: said.Hole, at: Point, hole: float) -> M
     return Mark("countersink", at, wide, note, step.side == "near")
 
 
+def _press_in(bench: Workbench, step: said.Hole, at: Point, hole: float) -> Mark:
+    """Return the mark of what is pressed in: as wide as it must be kept clear."""
+    clear = hole / 2 if step.clear is None else bench.above(step.clear, "the clear distance")
+    if clear < hole / 2 - LENGTH:
+        raise InputError(
+            f"it is to be {clear:.6g} mm clear of edges, its hole has a radius of {hole / 2:.6g}",
+            fix="Give the distance from its middle",
+        )
+    return Mark("press-in", at, 2 * clear, step.press_in or "", step.side == "near")
+
+
 def _drilled(bench: Workbench, step: said.Hole) -> float:
     if step.thread is not None and step.diameter is None:
         if step.thread not in TAP_DRILLS:
@@ -48,6 +94,8 @@ def _drilled(bench: Workbench, step: said.Hole) -> float:
                 f"the thread {step.thread!r} is not known",
                 fix=f"Known are {', '.join(TAP_DRILLS)}",
             )
+        if any(bench.sizes.length(v) for v in step.repeat.grow):
+            raise InputError("a thread does not grow", fix="Say the holes of each thread apart")
         return TAP_DRILLS[step.thread]
     if step.diameter is None or step.thread is not None:
         raise InputError("it has no one size", fix="Give either a diameter or a thread")
@@ -56,43 +104,78 @@ def _drilled(bench: Workbench, step: said.Hole) -> float:
 
 def cut_slot(bench: Workbench, step: said.Slot) -> None:
     """Cut slots."""
-    long, wide = bench.above(step.length, "the length"), bench.above(step.width, "the width")
-    if long < wide - LENGTH:
-        raise InputError(
-            f"the slot is {long:.6g} mm long and {wide:.6g} mm wide",
-            fix="Its length is over both round ends: give more than its width",
-        )
-    straight = (long - wide) / 2
-    shape = Contour.circle((0.0, 0.0), wide / 2)
-    if straight > LENGTH:
+    first, wide = bench.above(step.length, "the length"), bench.above(step.width, "the width")
+
+    def shape(one: _One) -> Contour:
+        long = _grown(first, one)
+        if long < wide - LENGTH:
+            raise InputError(
+                f"the slot is {long:.6g} mm long and {wide:.6g} mm wide",
+                fix="Its length is over both round ends: give more than its width",
+            )
+        straight = (long - wide) / 2
+        if straight <= LENGTH:
+            return Contour.circle((0.0, 0.0), wide / 2)
         rows = [(-straight, -1, 0), (straight, -1, 1), (straight, 1, 0), (-straight, 1, 1)]
-        shape = Contour(tuple((x, y * wide / 2, float(b)) for x, y, b in rows))
-    _cut_out(bench, step, shape, step.turn)
+        return Contour(tuple((x, y * wide / 2, float(b)) for x, y, b in rows))
+
+    _cut_out(bench, step, shape)
 
 
 def cut_opening(bench: Workbench, step: said.Opening) -> None:
     """Cut openings of any outline."""
     corner = bench.not_below(step.corner, "the corner radius")
-    _cut_out(bench, step, bench.shape(step, corner), step.turn)
+    if corner and step.rectangle is None:
+        raise InputError(
+            "only a rectangle has corners of a radius", fix="Draw its corners in an outline"
+        )
+    _cut_out(bench, step, lambda one: bench.shape(step, corner, one.grown))
+
+
+def mirror_cutouts(bench: Workbench, step: said.Mirror) -> None:
+    """Cut and mark once more, beyond a line, what a panel has so far."""
+    plate = bench.plate(step.panel)
+    a, b = (plate.said.point(bench.place(p)) for p in step.line)
+    along = (b[0] - a[0], b[1] - a[1])
+    if math.hypot(*along) < LENGTH:
+        raise InputError("its line begins and ends in one point", fix="Give two points")
+    if not plate.openings and not plate.marks:
+        raise InputError(
+            f"nothing has been cut out of {plate.name} yet", fix="Say this step after the cutouts"
+        )
+    there = Motion.taking(a, along, to=a, along=along, mirrored=True)
+    bench.count_cutouts(len(plate.openings))
+    plate.openings += [(bench.where, hole.moved(there)) for _, hole in plate.openings]
+    plate.marks += [replace(m, at=there.point(m.at)) for m in plate.marks]
 
 
 def _cut_out(
-    bench: Workbench, step: said.Slot | said.Opening, shape: Contour, turn: Amount
+    bench: Workbench, step: said.Slot | said.Opening, shape: Callable[[_One], Contour]
 ) -> None:
     plate = bench.plate(step.panel)
-    angle = math.radians(bench.sizes.value(turn))
-    for x, y in _places(bench, step):
-        made = shape.moved(Motion.turned(angle, x=x, y=y).then(plate.said))
+    angle = math.radians(bench.sizes.value(step.turn))
+    for one in _each(bench, step):
+        x, y = one.at
+        made = shape(one).moved(Motion.turned(angle, x=x, y=y).then(plate.said))
         plate.openings.append((bench.where, made))
 
 
-def _places(bench: Workbench, step: said.Hole | said.Slot | said.Opening) -> list[Point]:
-    (x, y), (dx, dy) = bench.place(step.at), bench.place(step.repeat.pitch)
-    columns, rows = step.repeat.columns, step.repeat.rows
-    bench.cutouts += columns * rows
-    if bench.cutouts > _MOST_CUTOUTS:
+def _each(bench: Workbench, step: said.Hole | said.Form | said.Slot | said.Opening) -> list[_One]:
+    repeat = step.repeat
+    (x, y), (dx, dy) = bench.place(step.at), bench.place(repeat.pitch)
+    across, up = bench.place(repeat.grow)
+    columns, rows = repeat.columns, repeat.rows
+    beyond = next((p for p in repeat.without if p[0] > columns or p[1] > rows), None)
+    if beyond is not None:
         raise InputError(
-            f"the part has {bench.cutouts} cutouts, at most {_MOST_CUTOUTS} are made",
-            fix="Repeat it less often",
+            f"column {beyond[0]}, row {beyond[1]} is to be left out, there are {columns} across "
+            f"and {rows} up",
+            fix="Count from 1, from the left and from below",
         )
-    return [(x + i * dx, y + j * dy) for j in range(rows) for i in range(columns)]
+    bench.count_cutouts(columns * rows)
+    return [
+        _One((x + i * dx, y + j * dy), i * across + j * up)
+        for j in range(rows)
+        for i in range(columns)
+        if (i + 1, j + 1) not in repeat.without
+    ]

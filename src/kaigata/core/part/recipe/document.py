@@ -17,10 +17,12 @@ __all__ = [
     "Corners",
     "Flange",
     "Fold",
+    "Form",
     "Hem",
     "Hole",
     "Jog",
     "Metal",
+    "Mirror",
     "Opening",
     "Panel",
     "Profile",
@@ -45,6 +47,7 @@ DimensionName = Annotated[str, StringConstraints(pattern=r"^[A-Za-z][A-Za-z0-9_]
 EdgeName = Annotated[str, StringConstraints(pattern=r"^[A-Za-z][A-Za-z0-9_-]{0,44}\.[1-9][0-9]*$")]
 Place = tuple[Amount, Amount]
 OutlineRow = Annotated[list[Amount], Field(min_length=2, max_length=3)]
+Sides = Annotated[int, Field(ge=3, le=200)]
 Metal = Literal["inside", "outside"]
 Outline = Annotated[list[OutlineRow], Field(min_length=3)]
 
@@ -117,7 +120,7 @@ class Shape(_Model):
 
     rectangle: Place | None = None
     outline: Outline | None = None
-    sides: Annotated[int, Field(ge=3, le=200)] | None = None
+    sides: Sides | None = None
     across: Amount | None = None
 
 
@@ -295,12 +298,30 @@ class Jog(_Across):
     height: Amount
 
 
-class Repeat(_Model):
-    """Columns along x and rows along y, so far from middle to middle."""
+Count = Annotated[int, Field(ge=1, le=500)]
 
-    columns: Annotated[int, Field(ge=1, le=500)] = 1
-    rows: Annotated[int, Field(ge=1, le=500)] = 1
+
+class Repeat(_Model):
+    """Columns along x and rows along y, so far from middle to middle.
+
+    Attributes
+    ----------
+    columns, rows : int
+        How many.
+    pitch : Place
+        From middle to middle, across and up.
+    grow : Place
+        How much larger each is than the one before it, across and up: a hole's diameter, a slot's
+        length, both sides of a rectangle, a polygon across its flats.
+    without : list of pairs of int
+        Those left out, (column, row) from 1: to be cut otherwise by a step of their own.
+    """
+
+    columns: Count = 1
+    rows: Count = 1
     pitch: Place = (0.0, 0.0)
+    grow: Place = (0.0, 0.0)
+    without: list[tuple[Count, Count]] = []
 
 
 class _Cutout(_Model):
@@ -318,15 +339,48 @@ class _Cutout(_Model):
 class Hole(_Cutout):
     """A round hole, drilled for a metric ``thread`` or of a ``diameter``.
 
-    ``countersink`` is how wide it is sunk, at 90 degrees, from the ``near`` side, which is the one
-    seen, or the ``far`` one.
+    Attributes
+    ----------
+    countersink : Amount, optional
+        How wide it is sunk, at 90 degrees.
+    press_in : str, optional
+        What is pressed into it, as the drawing is to say it.
+    clear : Amount, optional
+        How far the middle of what is pressed in must be from any edge and bend, as its maker says.
+    side : str
+        The side that it is sunk or pressed in from: the ``near`` one, which is seen, or the
+        ``far`` one.
     """
 
     do: Literal["hole"]
     diameter: Amount | None = None
     thread: str | None = None
     countersink: Amount | None = None
+    press_in: Text | None = None
+    clear: Amount | None = None
     side: Literal["near", "far"] = "near"
+
+
+class Form(_Cutout):
+    """Something pressed out of the sheet at another bench: on the blank a footprint with a note.
+
+    Attributes
+    ----------
+    note : str
+        What to press there.
+    diameter : Amount
+        Of the footprint, which must keep clear of edges and bends.
+    direction : str
+        Whether it rises over the side that is seen or goes down from it.
+    pilot : Amount, optional
+        Diameter of a hole cut in its middle beforehand.
+    """
+
+    do: Literal["form"]
+    note: Text
+    diameter: Amount
+    direction: Literal["up", "down"] = "up"
+    pilot: Amount | None = None
 
 
 class Slot(_Cutout):
@@ -339,13 +393,27 @@ class Slot(_Cutout):
 
 
 class Opening(_Cutout):
-    """A rectangular opening with rounded corners, or one of any outline about its middle."""
+    """An opening: a rectangle with rounded corners, a regular polygon, or any outline.
+
+    A polygon has so many ``sides``, so far ``across`` its flats, the lowest level; an outline is
+    drawn about the middle.
+    """
 
     do: Literal["opening"]
     rectangle: Place | None = None
     corner: Amount = 0.0
+    sides: Sides | None = None
+    across: Amount | None = None
     outline: Outline | None = None
     turn: Amount = 0.0
+
+
+class Mirror(_Model):
+    """All that has been cut out of a panel or marked on it, once more beyond a line."""
+
+    do: Literal["mirror"]
+    panel: Name
+    line: tuple[Place, Place]
 
 
 class Corners(_Model):
@@ -376,7 +444,20 @@ class Round(_Model):
 
 
 Step: TypeAlias = Annotated[
-    Panel | Profile | Shell | Flange | Fold | Jog | Hem | Hole | Slot | Opening | Corners | Round,
+    Panel
+    | Profile
+    | Shell
+    | Flange
+    | Fold
+    | Jog
+    | Hem
+    | Hole
+    | Form
+    | Slot
+    | Opening
+    | Mirror
+    | Corners
+    | Round,
     Field(discriminator="do"),
 ]
 

@@ -8,7 +8,13 @@ from typing import Any, TypeAlias
 from kaigata.core.errors import InputError
 from kaigata.core.part.folded import FoldedPart, Frame
 from kaigata.core.part.recipe import document as said
-from kaigata.core.part.recipe.cutouts import cut_hole, cut_opening, cut_slot
+from kaigata.core.part.recipe.cutouts import (
+    cut_hole,
+    cut_opening,
+    cut_slot,
+    mirror_cutouts,
+    press_form,
+)
 from kaigata.core.part.recipe.fold import Folded, folded_plates
 from kaigata.core.part.recipe.hanging import fold_across, hang_flange, hang_hem, jog_across
 from kaigata.core.part.recipe.mitres import meeting_pairs, mitre, overlap
@@ -133,8 +139,10 @@ _DOES: dict[type, _Doing] = {
     said.Fold: fold_across,
     said.Jog: jog_across,
     said.Hole: cut_hole,
+    said.Form: press_form,
     said.Slot: cut_slot,
     said.Opening: cut_opening,
+    said.Mirror: mirror_cutouts,
     said.Round: _round,
     # There must be such a panel by then; the corners themselves wait for the last step.
     said.Corners: lambda bench, step: bench.plate(step.of),

@@ -91,6 +91,8 @@ class _Teller:
     def _shape(self, step: said.Panel | said.Opening) -> str:
         if step.rectangle is not None:
             return self._pair(step.rectangle, " x ")
+        if isinstance(step, said.Opening) and step.sides is not None:
+            return f"{step.sides} sides, {self._length(step.across or 0)} across flats"
         return f"an outline of {len(step.outline or [])} corners"
 
     @told.register
@@ -165,6 +167,9 @@ class _Teller:
         sunk = ""
         if step.countersink is not None:
             sunk = f", countersunk {self._length(step.countersink)} from the {step.side} side,"
+        if step.press_in is not None:
+            clear = "" if step.clear is None else f" {self._length(step.clear)} clear of edges"
+            sunk += f", {step.press_in} pressed in from the {step.side} side{clear},"
         return f"Cut {kind} {size}{sunk} in {self._where(step)}."
 
     @told.register
@@ -180,16 +185,35 @@ class _Teller:
         shape = f"{self._shape(step)}{corner}{self._turned(step.turn)}"
         return f"Cut an opening, {shape}, in {self._where(step)}."
 
+    @told.register
+    def _(self, step: said.Form) -> str:
+        pilot = "" if step.pilot is None else f" over a hole {self._length(step.pilot)} across"
+        return (
+            f"Press {step.note} {step.direction}, {self._length(step.diameter)} across{pilot}, in "
+            f"{self._where(step)}."
+        )
+
+    @told.register
+    def _(self, step: said.Mirror) -> str:
+        a, b = (self._pair(p, ", ") for p in step.line)
+        return f"Cut once more what {step.panel} has so far, mirrored at the line from {a} to {b}."
+
     def _turned(self, turn: Amount) -> str:
         return "" if self._is_nothing(turn) else f" turned by {self._number(turn)} degrees"
 
-    def _where(self, step: said.Hole | said.Slot | said.Opening) -> str:
+    def _where(self, step: said.Hole | said.Form | said.Slot | said.Opening) -> str:
         place = f"{step.panel} at {self._pair(step.at, ', ')}"
         repeat = step.repeat
         if repeat.columns * repeat.rows == 1:
             return place
         pitch = self._pair(repeat.pitch, " and ")
-        return f"{place}, {repeat.columns} across by {repeat.rows} up, {pitch} apart"
+        more = ""
+        across, up = repeat.grow
+        if not (self._is_nothing(across) and self._is_nothing(up)):
+            more = f", larger by {self._number(across)} across and {self._length(up)} up"
+        if repeat.without:
+            more += f", without {_listed([f'{c}/{r}' for c, r in repeat.without])}"
+        return f"{place}, {repeat.columns} across by {repeat.rows} up, {pitch} apart{more}"
 
     @told.register
     def _(self, step: said.Corners) -> str:

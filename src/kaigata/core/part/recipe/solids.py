@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import math
-
 import numpy as np
 
 from kaigata.core.errors import InputError
@@ -62,10 +60,4 @@ def _corners(bench: Workbench, shape: said.Shape) -> list[Point]:
         if not all(s.is_line for s in made.segments):
             raise InputError("an outline with arcs", fix="Draw it with straight edges alone")
         return [s.start for s in made.segments]
-    count = shape.sides or 0
-    if shape.across is None:
-        raise InputError("a polygon without a size", fix="Say how far it is across its flats")
-    far = bench.above(shape.across, "the size across flats") / 2 / math.cos(math.pi / count)
-    # The first edge lies below, level.
-    angles = [math.pi * (2 * i - 1) / count - math.pi / 2 for i in range(count)]
-    return [(far * math.cos(a), far * math.sin(a)) for a in angles]
+    return bench.polygon(shape.sides or 0, shape.across)

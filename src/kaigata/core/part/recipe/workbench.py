@@ -15,6 +15,9 @@ from kaigata.core.plane.tolerance import LENGTH
 
 __all__ = ["Workbench"]
 
+_MOST_CUTOUTS = 5_000
+"""Cutouts of one part: rows and columns multiply quickly."""
+
 
 class Workbench:
     """The plates of a recipe while its steps are done.
@@ -78,6 +81,15 @@ class Workbench:
             )
         self.plates[plate.name] = plate
 
+    def count_cutouts(self, more: int) -> None:
+        """Count cutouts that are to be made; refuse more than a part may have."""
+        self.cutouts += more
+        if self.cutouts > _MOST_CUTOUTS:
+            raise InputError(
+                f"the part has {self.cutouts} cutouts, at most {_MOST_CUTOUTS} are made",
+                fix="Repeat it less often",
+            )
+
     def outline(self, rows: said.Outline) -> Contour:
         """Return an outline as said, counter-clockwise; refuse one that crosses itself."""
         made = Contour.from_rows(
@@ -86,13 +98,36 @@ class Workbench:
         require_simple(made, where="outline")
         return made if made.area > 0 else made.reversed()
 
-    def shape(self, step: said.Panel | said.Opening, corner: float = 0.0) -> Contour:
-        """Return the outline said, or the rectangle about its middle."""
-        if step.outline is not None and step.rectangle is None:
+    def polygon(self, sides: int, across: Amount | None, grown: float = 0.0) -> list[Point]:
+        """Return the corners of a regular polygon about 0,0, its first edge below and level."""
+        if across is None:
+            raise InputError("a polygon without a size", fix="Say how far it is across its flats")
+        flats = self.above(across, "the size across flats") + grown
+        far = flats / 2 / math.cos(math.pi / sides)
+        angles = [math.pi * (2 * i - 1) / sides - math.pi / 2 for i in range(sides)]
+        return [(far * math.cos(a), far * math.sin(a)) for a in angles]
+
+    def shape(
+        self, step: said.Panel | said.Opening, corner: float = 0.0, grown: float = 0.0
+    ) -> Contour:
+        """Return the outline said, about its middle; ``grown`` is how much larger it is, mm."""
+        sides = step.sides if isinstance(step, said.Opening) else None
+        if sum(v is not None for v in (step.outline, step.rectangle, sides)) != 1:
+            raise InputError(
+                "it has no one shape",
+                fix="Give one of a rectangle, an outline and, of an opening, a number of sides",
+            )
+        if step.outline is not None:
+            if grown:
+                raise InputError(
+                    "an outline does not grow", fix="Repeat a rectangle or a polygon, or say each"
+                )
             return self.outline(step.outline)
-        if step.rectangle is None or step.outline is not None:
-            raise InputError("it has no one shape", fix="Give either a rectangle or an outline")
-        wide, high = (self.above(a, "a side of the rectangle") for a in step.rectangle)
+        if isinstance(step, said.Opening) and step.sides is not None:
+            return Contour.through(self.polygon(step.sides, step.across, grown))
+        wide, high = (
+            self.above(a, "a side of the rectangle") + grown for a in step.rectangle or ()
+        )
         if corner and 2 * corner > min(wide, high) - LENGTH:
             raise InputError(
                 f"corners of {corner:.6g} mm have no room in {wide:.6g} x {high:.6g} mm",
