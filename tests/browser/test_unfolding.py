@@ -155,6 +155,32 @@ def test_single_corners_are_chosen_though_they_are_round_already(at):
     bench.wait("body").send_keys("uuuu")
 
 
+def test_a_slot_is_cut_across_a_bend_in_the_flat_alone(at):
+    bench = at("angle")
+    field = bench.wait(".field", text="Add a")
+    field.find_element("css selector", ".el-select__wrapper").click()
+    bench.click(".el-select-dropdown__item", text="slot")
+    bench.click("button[name='place-cutout']")
+    # A standing line has no width, so it is clicked by its place.
+    line = bench.wait("g").find_element("xpath", "//*[@data-id='bend-1']/*[@class='ink']")
+    ActionChains(bench.browser).move_to_element(line).click().perform()
+    bench.wait("button.finding", text="1 cutout exists only in the flat")
+    bench.wait("button.finding", text="A hole runs across bend 1")
+    bench.wait("[data-id='flat-cutout-1']", text="flat only 1")
+
+    bench.click(".said", text="slot 20.00 × 8.00")
+    bench.fill("input[aria-label='Length of cutout 1']", "1 in")
+    bench.wait(".said", text="slot 25.40 × 8.00")
+    bench.fill("input[aria-label='x of cutout 1']", "500")
+    bench.wait(".el-message", text="Cutout 1 of the flat is not cut")
+    bench.click("button", text="Take it out")
+    bench.until(lambda: not bench.all("[data-id='flat-cutout-1']"), "the flat without it")
+    bench.wait("body").send_keys("u")
+    bench.wait(".said", text="slot 25.40 × 8.00")
+    bench.wait("body").send_keys("uu")
+    bench.until(lambda: not bench.all("[data-id='flat-cutout-1']"), "the flat as it was")
+
+
 def test_two_corners_are_measured_in_the_flat(at):
     bench = at("angle")
     bench.wait("body").send_keys("m")

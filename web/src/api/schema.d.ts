@@ -1308,6 +1308,8 @@ export interface components {
             /** Sharp Corners */
             sharp_corners: components["schemas"]["SharpCorner"][];
             line_marks: components["schemas"]["BendLineMarks"];
+            /** Flat Cutouts */
+            flat_cutouts: components["schemas"]["FlatCutoutView"][];
             /** Marks */
             marks: components["schemas"]["MarkDocument"][];
             /** Revision */
@@ -1752,6 +1754,12 @@ export interface components {
         /** @enum {string} */
         CutWishesOrderEnum: "short" | "heat";
         /**
+         * CutoutKind
+         * @description What is cut.
+         * @enum {string}
+         */
+        CutoutKind: "hole" | "slot" | "rectangle";
+        /**
          * DeedAnswer
          * @description Something somebody did.
          */
@@ -2006,6 +2014,32 @@ export interface components {
         };
         /** @enum {string} */
         FlangeBendEnum: "inside" | "outside" | "beside";
+        /**
+         * FlatCutoutView
+         * @description A cutout that exists only in the flat: its middle on the blank as it lies, mm and degrees.
+         *
+         *     ``length`` is over all along its own x, of a hole the diameter; ``width`` across that.
+         */
+        FlatCutoutView: {
+            kind: components["schemas"]["CutoutKind"];
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /** Length */
+            length: number;
+            /**
+             * Width
+             * @default 0
+             */
+            width?: number;
+            /**
+             * Turn
+             * @default 0
+             */
+            turn?: number;
+        };
         /**
          * Fold
          * @description A bend across a panel; both sides keep their sizes, ``measured`` to the line.
@@ -3424,6 +3458,11 @@ export interface components {
             corners?: components["schemas"]["CornerRule"][] | null;
             /** @default null */
             line_marks?: components["schemas"]["BendLineMarks"] | null;
+            /**
+             * Flat Cutouts
+             * @default null
+             */
+            flat_cutouts?: components["schemas"]["FlatCutoutView"][] | null;
         };
         /**
          * CutWishes

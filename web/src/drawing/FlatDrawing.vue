@@ -15,7 +15,7 @@ import { readOutline, snapped, snapPoints, type Point } from './outline'
 import { usePanZoom } from './usePanZoom'
 
 const props = defineProps<{ blank: Blank }>()
-const emit = defineEmits<{ view: [view: { k: number; x: number; y: number }]; anchor: [panel: number]; edge: [lean: number]; corner: [at: Point] }>()
+const emit = defineEmits<{ view: [view: { k: number; x: number; y: number }]; anchor: [panel: number]; edge: [lean: number]; corner: [at: Point]; place: [at: Point] }>()
 const svg = ref<SVGSVGElement | null>(null)
 const selection = useSelection()
 const units = useView()
@@ -57,6 +57,11 @@ function move(event: MouseEvent): void {
 }
 
 function click(event: MouseEvent): void {
+  if (selection.picking === 'cutout') {
+    emit('place', place(event))
+    selection.pick('')
+    return
+  }
   if (selection.picking !== 'measure') return
   const [x, y] = place(event)
   selection.measure({ p: [x, y, 0], panel: null, normal: null })

@@ -8,6 +8,10 @@ const props = defineProps<{ blank: Blank; matrix: string; scale: number; toScree
 const marks = computed(() =>
   props.blank.marks.map((m) => ({ ...m, ...props.toScreen(m.at), r: Math.max(((m.diameter ?? 0) / 2) * props.scale, 3) })),
 )
+/** What is cut in the flat alone, with a ring about it that says so. */
+const flatOnly = computed(() =>
+  props.blank.flat_cutouts.map((c) => ({ ...props.toScreen(c.at), r: (Math.hypot(c.length, c.width ?? 0) / 2) * props.scale + 5 })),
+)
 const before = computed(() =>
   props.blank.previous_outer && props.blank.changes.length
     ? props.blank.previous_outer + props.blank.previous_holes.join('')
@@ -30,6 +34,9 @@ const changes = computed(() => props.blank.changes.flatMap((c) => (c.at ? [{ ...
     <g v-if="before" :transform="matrix"><path class="before" :d="before" data-id="before" /></g>
     <g v-for="(area, i) in overlaps" :key="`o${i}`" :transform="matrix"><path class="overlap" :d="`M${area}Z`" data-id="overlap" /></g>
     <g v-for="(c, i) in changes" :key="`c${i}`" class="change" :transform="`translate(${c.x} ${c.y})`"><circle r="9" /><text y="4">{{ i + 1 }}</text><title>{{ c.text }}</title></g>
+    <g v-for="(c, i) in flatOnly" :key="`f${i}`" :transform="`translate(${c.x} ${c.y})`" :data-id="`flat-cutout-${i + 1}`" class="mark">
+      <circle :r="c.r" /><text :x="c.r + 3" y="4">flat only {{ i + 1 }}</text>
+    </g>
     <g v-for="(m, i) in marks" :key="i" :transform="`translate(${m.x} ${m.y})`" :data-id="`mark-${i + 1}`" class="mark">
       <path v-if="m.kind === 'tapped-hole'" :d="`M${-m.r - 3} 0h${2 * m.r + 6}M0 ${-m.r - 3}v${2 * m.r + 6}`" />
       <circle v-else :r="m.r" />

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { storeToRefs } from 'pinia'
-import { computed, ref } from 'vue'
+import { computed, ref, useTemplateRef } from 'vue'
 
 import type { OrderCard, RackLine } from '@/api/types'
 import DrawingSheets from '@/drawing/DrawingSheets.vue'
@@ -22,6 +22,7 @@ import ChangeList from './ChangeList.vue'
 import CornerFields from './CornerFields.vue'
 import DrawingFields from './DrawingFields.vue'
 import FindingList from './FindingList.vue'
+import FlatCutouts from './FlatCutouts.vue'
 import UnfoldFields from './UnfoldFields.vue'
 import { foldDigest, useBlank } from './useBlank'
 import { useSheets } from './useSheets'
@@ -32,6 +33,7 @@ const ready = computed(() => (props.line?.state === 'ready' ? props.part : 0))
 const { blank, error, isFetching, refetch, change, changeBend } = useBlank(ready)
 const { isDrawing } = storeToRefs(useView())
 const { sheets, error: drawingError, refetch: drawAgain, change: markUp } = useSheets(computed(() => (isDrawing.value ? ready.value : 0)))
+const cutouts = useTemplateRef('cutouts')
 const flatView = ref<{ k: number; x: number; y: number } | null>(null)
 const digest = computed(() => foldDigest(blank.value))
 const chosen = computed(() => blank.value?.bends.find((b) => b.id === selection.shownBend))
@@ -71,7 +73,7 @@ function chooseCorner(at: Point): void {
       <div v-else class="views">
         <section class="flat-side">
           <p class="caption"><b>Flat</b> <span class="quiet">{{ side }} · seen from the side that lies up</span></p>
-          <FlatDrawing :blank="blank" @view="flatView = $event" @anchor="setAnchor" @edge="layLevel" @corner="chooseCorner" />
+          <FlatDrawing :blank="blank" @view="flatView = $event" @anchor="setAnchor" @edge="layLevel" @corner="chooseCorner" @place="cutouts?.place($event)" />
         </section>
         <section class="folded-side">
           <p class="caption"><b>Folded</b> <span class="quiet">anchor panel {{ blank.anchor }}</span></p>
@@ -94,6 +96,7 @@ function chooseCorner(at: Point): void {
       </section>
       <FindingList :findings="blank.findings" />
       <CornerFields :blank="blank" @change="change" />
+      <FlatCutouts ref="cutouts" :blank="blank" @change="change" />
       <ChangeList :blank="blank" />
     </div>
   </SlipPane>

@@ -16,6 +16,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from kaigata.core.blank.flat_cutouts import CutoutKind
 from kaigata.core.errors import InputError
 from kaigata.core.formats.blank_files import bend_table_csv, blank_dxf, region_of_document
 from kaigata.core.formats.documents import (
@@ -87,6 +88,21 @@ class CornerRule(BaseModel):
     chosen: list[At] = []
 
 
+class FlatCutoutView(BaseModel):
+    """A cutout that exists only in the flat: its middle on the blank as it lies, mm and degrees.
+
+    ``length`` is over all along its own x, of a hole the diameter; ``width`` across that.
+    """
+
+    model_config = ConfigDict(extra="forbid")
+
+    kind: CutoutKind
+    at: At
+    length: Annotated[float, Field(gt=0, le=10_000)]
+    width: Annotated[float, Field(ge=0, le=10_000)] = 0.0
+    turn: Annotated[float, Field(ge=-360, le=360)] = 0.0
+
+
 class SharpCorner(BaseModel):
     """A corner that can be treated: its name among ``chosen``, and where it is on the blank."""
 
@@ -145,6 +161,7 @@ class BlankAnswer(BaseModel):
     corners: list[CornerRule]
     sharp_corners: list[SharpCorner]
     line_marks: BendLineMarks
+    flat_cutouts: list[FlatCutoutView]
     marks: list[MarkDocument]
     revision: int
     revision_fault: str
@@ -185,6 +202,7 @@ class BlankAsk(BaseModel):
     clear_bend: bool = False
     corners: list[CornerRule] | None = None
     line_marks: BendLineMarks | None = None
+    flat_cutouts: Annotated[list[FlatCutoutView], Field(max_length=200)] | None = None
 
 
 def ready_blank(part: int) -> Blank:
@@ -246,6 +264,12 @@ def _answer(blank: Blank) -> BlankAnswer:
             for (x, y), side in blank.sharp_corners
         ],
         line_marks=document.bend_line_marks,
+        flat_cutouts=[
+            FlatCutoutView(
+                **{**c, "at": (c["at"][0] + blank.shift[0], c["at"][1] + blank.shift[1])}
+            )
+            for c in blank.flat_cutouts
+        ],
         marks=document.marks,
         revision=blank.part.revision,
         revision_fault=blank.part.revision_fault,

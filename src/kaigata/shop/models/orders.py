@@ -137,8 +137,9 @@ class Blank(models.Model):
     x, ``across`` it, or nothing. ``bend_rules`` holds the radius and K of single
     bends by their place in the part; ``previous`` the document of the revision before.
     ``corners`` and ``sharp_corners`` have their places on the blank as it lay before its corners
-    were treated; ``shift`` moves them to where it lies now. ``markup`` is what is added to its
-    drawing by hand, notes that were moved by the places of their bends in the part.
+    were treated, and so have ``flat_cutouts``; ``shift`` moves them to where it lies now.
+    ``markup`` is what is added to its drawing by hand, notes that were moved by the places of
+    their bends in the part.
     """
 
     part = models.OneToOneField(Part, models.CASCADE, related_name="blank")
@@ -154,6 +155,7 @@ class Blank(models.Model):
     sharp_corners = models.JSONField(default=list)
     shift = models.JSONField(default=list)
     line_marks = models.JSONField(default=dict)
+    flat_cutouts = models.JSONField(default=list)
     markup = models.JSONField(default=dict)
     document = models.JSONField()
     previous = models.JSONField(null=True)

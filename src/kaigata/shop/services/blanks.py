@@ -15,6 +15,7 @@ from kaigata.core.blank import FaceUp, unfold
 from kaigata.core.blank.carry import carried_points, carried_sequence, motion_between
 from kaigata.core.blank.corners import CornerRule, with_corners
 from kaigata.core.blank.drawn import missing_bend_data
+from kaigata.core.blank.flat_cutouts import FlatCutout, moved_cutout, with_cutouts
 from kaigata.core.blank.judge import judged
 from kaigata.core.blank.mesh import MeshPiece, fold_mesh
 from kaigata.core.errors import InputError
@@ -48,6 +49,7 @@ __all__ = [
 
 
 _RULES = TypeAdapter(list[CornerRule])
+_CUTOUTS = TypeAdapter(list[FlatCutout])
 
 ACROSS = {"along": "across", "across": "along"}
 """What the grain is called when the blank is laid a quarter turn on: the part's own grain stays."""
@@ -59,6 +61,7 @@ class BlankChange:
 
     ``bend`` names a bend by its number in the table; ``bend_radius`` and ``bend_k`` are its own,
     ``clear_bend`` takes the chart's again. ``take_chart`` takes the chart as it is now.
+    ``flat_cutouts`` have their places on the blank as it lies.
     """
 
     own_k: float | None = None
@@ -75,6 +78,7 @@ class BlankChange:
     clear_bend: bool = False
     corners: list[dict[str, Any]] | None = None
     line_marks: dict[str, Any] | None = None
+    flat_cutouts: list[dict[str, Any]] | None = None
 
 
 @transaction.atomic
@@ -110,11 +114,15 @@ def unfold_part(
             {**rule, "chosen": carried_points(rule.get("chosen", []), shown, flat, same)}
             for rule in kept.corners
         ]
+    if shown and to_flat:
+        kept.flat_cutouts = _carried_cutouts(kept, to_flat, shown, flat, same)
     if to_flat and abs(to_flat.sin) > abs(to_flat.cos):
         kept.grain = ACROSS.get(kept.grain, kept.grain)
     kept.sequence = _sequence(flat, kept, same)
     shift_before = kept.shift
     flat = _finished(flat, kept, part, folded)
+    if change.flat_cutouts is not None:
+        _require_cut(flat)
     if to_flat and kept.previous:
         _carry_previous(kept, shift_before, to_flat)
     turn_of = {n: i for i, n in enumerate(kept.sequence, start=1)}
@@ -131,6 +139,23 @@ def unfold_part(
     kept.digest = digest({**{n: kept.document[n] for n in rests_on}, "grain": kept.grain})
     kept.save()
     return kept
+
+
+def _carried_cutouts(
+    kept: Blank, to_flat: Motion, shown: FlatBlank, flat: FlatBlank, same: Matches
+) -> list[dict[str, Any]]:
+    """Return the cutouts of the flat where they lie now: each goes along with its panel."""
+    cutouts = _CUTOUTS.validate_python(kept.flat_cutouts)
+    places = carried_points([c.at for c in cutouts], shown, flat, same)
+    moved = [moved_cutout(c, at, to_flat) for c, at in zip(cutouts, places, strict=True)]
+    return list(_CUTOUTS.dump_python(moved, mode="json"))
+
+
+def _require_cut(flat: FlatBlank) -> None:
+    lost = next((f for f in flat.findings if f.code == "flat-cutout-lost"), None)
+    if lost is not None:
+        what, _, fix = lost.text.partition(". ")
+        raise InputError(what, where=flat.name, fix=fix.removesuffix("."))
 
 
 def _lay_as_before(kept: Blank, shown: FlatBlank, folded: FoldedPart, same: Matches) -> None:
@@ -180,6 +205,7 @@ def flat_of(kept: Blank, folded: FoldedPart) -> FlatBlank:
 def _finished(flat: FlatBlank, kept: Blank, part: Part, folded: FoldedPart) -> FlatBlank:
     """Return a flat with its name, its corners treated and its findings."""
     flat = replace(flat, name=part.name, findings=(*flat.findings, *_read_findings(part)))
+    flat = with_cutouts(flat, _CUTOUTS.validate_python(kept.flat_cutouts))
     kept.sharp_corners = sharp_corners(flat.region)
     flat = with_corners(flat, _RULES.validate_python(kept.corners))
     x0, y0, _, _ = flat.region.outer.bounds
@@ -241,6 +267,11 @@ def _apply(blank: Blank, part: Part, change: BlankChange) -> None:
         value = getattr(change, name)
         if value is not None:
             setattr(blank, name, value)
+    if change.flat_cutouts is not None:
+        x, y = blank.shift or (0.0, 0.0)
+        blank.flat_cutouts = [
+            {**c, "at": [c["at"][0] - x, c["at"][1] - y]} for c in change.flat_cutouts
+        ]
     if change.turn is not None:
         blank.turn = change.turn % 360
     material, thickness = part.line.material, part.thickness or 0.0
@@ -307,6 +338,10 @@ def state_of(blank: Blank) -> str:
             "bends": sorted((b.id, b.place, b.sequence) for b in rows),
             "lies": (blank.anchor, blank.is_turned_over, blank.turn),
             "chosen": (blank.own_k, blank.bend_rules, corners, blank.line_marks, blank.grain),
+            "cut": [
+                {n: [round(c, 3) for c in v] if n == "at" else v for n, v in cutout.items()}
+                for cutout in blank.flat_cutouts
+            ],
         }
     )
 

@@ -103,7 +103,9 @@ def test_what_is_cut_so_far_is_mirrored():
 
 
 def test_what_is_pressed_in_is_marked_counted_and_kept_clear():
-    flat = blank({**NUT, "repeat": {"columns": 2, "pitch": [60, 0]}}, {**NUT, "at": [20, 60], "side": "far"})
+    flat = blank(
+        {**NUT, "repeat": {"columns": 2, "pitch": [60, 0]}}, {**NUT, "at": [20, 60], "side": "far"}
+    )
     assert [(m.kind, m.diameter, m.text) for m in flat.marks] == [
         ("press-in", 14, "press nut M4"),
         ("press-in", 14, "press nut M4"),

@@ -1,0 +1,140 @@
+"""Cutouts that exist only in the flat: they may run across bends, and no folded part shows them."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from enum import StrEnum
+
+import shapely
+
+from kaigata.core.blank.blank import Blank
+from kaigata.core.findings import Finding, Level, counted
+from kaigata.core.plane import Contour, Motion, Point, Region
+from kaigata.core.plane.segment import bulge_of_sweep
+from kaigata.core.plane.tolerance import CHORD, LENGTH
+
+__all__ = ["CutoutKind", "FlatCutout", "moved_cutout", "with_cutouts"]
+
+_LEAST_WEB = 0.01
+"""Metal there must be between a cutout and what else is cut, mm."""
+
+
+class CutoutKind(StrEnum):
+    """What is cut."""
+
+    HOLE = "hole"
+    SLOT = "slot"
+    RECTANGLE = "rectangle"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FlatCutout:
+    """A cutout of the flat.
+
+    Attributes
+    ----------
+    kind : CutoutKind
+        A round hole, a slot with round ends or a rectangle.
+    at : Point
+        Its middle, mm.
+    length : float
+        Over all along its own x, mm; of a hole the diameter.
+    width : float
+        Across that, mm; of a hole nothing.
+    turn : float
+        How far its own x is turned from that of the flat, degrees.
+    """
+
+    kind: CutoutKind
+    at: Point
+    length: float
+    width: float = 0.0
+    turn: float = 0.0
+
+    def contour(self) -> Contour:
+        """Return its outline."""
+        if self.kind is CutoutKind.HOLE or self._is_round():
+            return Contour.circle(self.at, self.length / 2)
+        half, high = self.length / 2, self.width / 2
+        if self.kind is CutoutKind.RECTANGLE:
+            made = Contour.through([(-half, -high), (half, -high), (half, high), (-half, high)])
+        else:
+            straight, end = half - high, bulge_of_sweep(math.pi)
+            made = Contour((
+                (-straight, -high, 0.0), (straight, -high, end),
+                (straight, high, 0.0), (-straight, high, end),
+            ))  # fmt: skip
+        return made.moved(Motion.turned(math.radians(self.turn), x=self.at[0], y=self.at[1]))
+
+    def _is_round(self) -> bool:
+        return self.kind is CutoutKind.SLOT and self.length - self.width <= LENGTH
+
+    def fault(self) -> str:
+        """Return in words what is wrong with its sizes; nothing where they make a shape."""
+        if self.length <= LENGTH or (self.kind is not CutoutKind.HOLE and self.width <= LENGTH):
+            return "a size of it is not above 0"
+        if self.kind is CutoutKind.SLOT and self.length < self.width - LENGTH:
+            return f"it is {self.length:.6g} mm long over both round ends and {self.width:.6g} wide"
+        return ""
+
+
+def with_cutouts(blank: Blank, cutouts: Sequence[FlatCutout]) -> Blank:
+    """Return a blank with cutouts where there is room for them.
+
+    What was cut is told in a finding, and so is each that was not: one that has no shape, reaches
+    over the outline or runs into what else is cut.
+
+    Parameters
+    ----------
+    blank : Blank
+        As unfolded.
+    cutouts : sequence of FlatCutout
+        In its frame.
+    """
+    holes = list(blank.region.holes)
+    metal = blank.region.polygon(CHORD)
+    lost: list[int] = []
+    for i, cutout in enumerate(cutouts):
+        shape = None if cutout.fault() else Region(cutout.contour()).polygon(CHORD)
+        if shape is None or not metal.contains(shapely.buffer(shape, _LEAST_WEB)):
+            lost.append(i)
+            continue
+        holes.append(cutout.contour().reversed())
+        metal = metal.difference(shape)
+    findings = [*blank.findings]
+    if len(lost) < len(cutouts):
+        are = counted(len(cutouts) - len(lost), "cutout exists", "cutouts exist")
+        first = next(c for i, c in enumerate(cutouts) if i not in lost)
+        findings.append(
+            Finding(
+                level=Level.NOTE,
+                code="flat-only",
+                text=f"{are} only in the flat: the folded view and the part's solid are without.",
+                at=first.at,
+            )
+        )
+    for i in lost:
+        cutout = cutouts[i]
+        why = cutout.fault() or "it does not lie in the metal, clear of all else that is cut"
+        findings.append(
+            Finding(
+                level=Level.ERROR,
+                code="flat-cutout-lost",
+                text=f"Cutout {i + 1} of the flat is not cut: {why}. Move it, change its sizes or "
+                "take it out.",
+                at=cutout.at,
+            )
+        )
+    region = replace(blank.region, holes=tuple(holes))
+    return replace(blank, region=region, findings=tuple(findings))
+
+
+def moved_cutout(cutout: FlatCutout, at: Point, motion: Motion) -> FlatCutout:
+    """Return a cutout at another place, turned as a motion turns the flat."""
+    x, y = motion.heading(
+        (math.cos(math.radians(cutout.turn)), math.sin(math.radians(cutout.turn)))
+    )
+    turn = math.degrees(math.atan2(y, x)) % 180
+    return replace(cutout, at=at, turn=round(turn, 6) % 180)
