@@ -24,12 +24,19 @@ __all__ = ["command"]
 @click.argument("file", type=PATH)
 @out_option
 @unfold_options
+@click.option(
+    "--sheets",
+    type=click.Choice(["svg", "dxf"]),
+    multiple=True,
+    help="Also write each sheet of the drawings so.",
+)
 @click.option("--solid", is_flag=True, help="Also write each folded part as PART.step.")
 @json_option
 def command(
     file: Path,
     out: Path,
     choice: Callable[[], UnfoldChoice],
+    sheets: tuple[str, ...],
     solid: bool,
     as_json: bool,
 ) -> int:
@@ -42,7 +49,9 @@ def command(
                 files += write_blank(b, folder)
                 title = title_of(b, source=file.name)
                 try:
-                    files.append(write_drawing(b, title, folder, pieces=result.meshes[b.part]))
+                    files += write_drawing(
+                        b, title, folder, pieces=result.meshes[b.part], sheets=sheets
+                    )
                     if solid:
                         files.append(_write_solid(result, b.part, folder))
                 except KaigataError as error:

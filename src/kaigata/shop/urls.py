@@ -70,6 +70,7 @@ urlpatterns = [
     path("api/parts/<int:part>/files/<str:kind>", parts.BlankFileView.as_view()),
     path("api/parts/<int:part>/drawing", drawings.DrawingView.as_view()),
     path("api/parts/<int:part>/sheets", drawings.SheetsView.as_view()),
+    path("api/parts/<int:part>/sheets/<int:sheet>/<slug:kind>", drawings.SheetFileView.as_view()),
     path("api/parts/<int:part>/template", drawings.TemplateView.as_view()),
     path("api/nests/<int:nest>/sheets", nests.NestSheetsView.as_view()),
     path("api/nests/<int:nest>/release", nests.NestReleaseView.as_view()),

@@ -67,7 +67,7 @@ function chooseCorner(at: Point): void {
       <section v-if="isDrawing" class="flat-side whole">
         <p class="caption"><b>Drawing</b> <span class="quiet">as it is printed · drag a bend’s number to move its note</span></p>
         <ProblemNote v-if="drawingError" :error="drawingError" @again="drawAgain" />
-        <DrawingSheets v-else-if="sheets" :sheets="sheets" @move="(bend, by) => markUp(`Note of bend ${bend}`, { moved: { [bend]: { by, leader: sheets?.markup.moved?.[bend]?.leader ?? true } } })" @lay-back="markUp('Note laid back', { moved: { [$event]: null } })" />
+        <DrawingSheets v-else-if="sheets" :sheets="sheets" :part="part" @move="(bend, by) => markUp(`Note of bend ${bend}`, { moved: { [bend]: { by, leader: sheets?.markup.moved?.[bend]?.leader ?? true } } })" @lay-back="markUp('Note laid back', { moved: { [$event]: null } })" />
         <p v-else class="none">The drawing of {{ line.name }} is being made.</p>
       </section>
       <div v-else class="views">

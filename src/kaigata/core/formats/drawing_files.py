@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -10,6 +10,8 @@ from kaigata.core.blank.mesh import MeshPiece
 from kaigata.core.errors import KaigataError
 from kaigata.core.formats.blank_files import blank_of_document
 from kaigata.core.formats.documents import BlankDocument
+from kaigata.core.formats.page_dxf import page_dxf
+from kaigata.core.formats.page_svg import page_svg
 from kaigata.core.formats.pdf import pages_pdf
 from kaigata.core.formats.whole import file_name
 from kaigata.core.markup import (
@@ -27,8 +29,16 @@ from kaigata.core.markup import (
     template_pages,
 )
 from kaigata.core.markup.lettering import NOTHING_ADDED, USUAL_LETTERING
+from kaigata.core.markup.page import Page
 
-__all__ = ["DrawingChoice", "checked_drawing", "template_pdf", "title_of", "write_drawing"]
+__all__ = [
+    "SHEETS",
+    "DrawingChoice",
+    "checked_drawing",
+    "template_pdf",
+    "title_of",
+    "write_drawing",
+]
 
 
 def title_of(
@@ -59,14 +69,31 @@ class DrawingChoice:
 _AS_USUAL = DrawingChoice()
 
 
+SHEETS: dict[str, Callable[[Page], str]] = {"svg": page_svg, "dxf": page_dxf}
+"""What writes a sheet of a drawing as a file of its own, by the kind of that."""
+
+
 def write_drawing(
-    document: BlankDocument, title: Title, folder: Path, *, pieces: Sequence[MeshPiece] = ()
-) -> str:
-    """Write a blank's drawing into a folder and return its name: as ``checked_drawing``."""
-    name = f"{file_name(document.part)}.pdf"
+    document: BlankDocument,
+    title: Title,
+    folder: Path,
+    *,
+    pieces: Sequence[MeshPiece] = (),
+    sheets: Sequence[str] = (),
+) -> list[str]:
+    """Write a blank's drawing into a folder and return the names: as ``checked_drawing``.
+
+    It is a PDF, and of each of the kinds in ``sheets`` a file for each sheet.
+    """
+    stem = file_name(document.part)
     drawing = checked_drawing(document, title, pieces=pieces)
-    (folder / name).write_bytes(pages_pdf(drawing.pages, title=title.part))
-    return name
+    (folder / f"{stem}.pdf").write_bytes(pages_pdf(drawing.pages, title=title.part))
+    names = [f"{stem}.pdf"]
+    for kind in sheets:
+        for number, page in enumerate(drawing.pages, start=1):
+            names.append(f"{stem}-sheet-{number}.{kind}")
+            (folder / names[-1]).write_text(SHEETS[kind](page), encoding="utf-8")
+    return names
 
 
 def checked_drawing(

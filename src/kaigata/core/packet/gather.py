@@ -238,7 +238,7 @@ def _write_part(
     title = title_of(blank, order=order or "", source=result.sources[blank.part])
     files = write_blank(blank, folder)
     try:
-        files.append(write_drawing(blank, title, folder, pieces=result.meshes[blank.part]))
+        files += write_drawing(blank, title, folder, pieces=result.meshes[blank.part])
     except KaigataError as error:
         result.failed.append({"part": blank.part, "why": str(error)})
     return files

@@ -8,15 +8,17 @@ from django.http import HttpResponse
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from pydantic import BaseModel, ConfigDict
+from rest_framework.exceptions import NotFound
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from kaigata.core.formats.drawing_files import SHEETS
 from kaigata.core.formats.page_svg import page_svg
 from kaigata.core.formats.whole import file_name
 from kaigata.core.markup import PAPERS, Markup, MovedNote
 from kaigata.core.markup.lettering import Number, Remarks
-from kaigata.shop.api.answers import answer, read
+from kaigata.shop.api.answers import BINARY, answer, download, read
 from kaigata.shop.api.parts import ready_blank
 from kaigata.shop.models import Blank
 from kaigata.shop.services.blanks import state_of
@@ -29,7 +31,7 @@ from kaigata.shop.services.drawings import (
     template_of,
 )
 
-__all__ = ["DrawingView", "SheetsView", "TemplateView"]
+__all__ = ["DrawingView", "SheetFileView", "SheetsView", "TemplateView"]
 
 _ASKED = [
     OpenApiParameter("paper", str, enum=list(PAPERS), description="A fitting one unless given."),
@@ -132,6 +134,23 @@ def _sheets(blank: Blank, request: Request) -> SheetsAnswer:
         markup=markup,
         seen=state_of(blank),
     )
+
+
+_TYPES = {"svg": "image/svg+xml", "dxf": "application/dxf"}
+
+
+class SheetFileView(APIView):
+    """One sheet of a blank's drawing as a file."""
+
+    @extend_schema(parameters=_ASKED, responses=BINARY, operation_id="sheet_download")
+    def get(self, request: Request, part: int, sheet: int, kind: str) -> HttpResponse:
+        """Download a sheet as SVG or DXF, a unit a millimetre of paper."""
+        asked, blank = _Asked.model_validate(request.query_params.dict()), ready_blank(part)
+        pages = drawing_of(blank, paper=asked.paper, units=asked.units).pages
+        if kind not in SHEETS or not 1 <= sheet <= len(pages):
+            raise NotFound(f"The drawing has {len(pages)} sheets, as svg or dxf")
+        content = SHEETS[kind](pages[sheet - 1])
+        return download(content, f"{blank.part.name} sheet {sheet}", kind, _TYPES[kind])
 
 
 class TemplateView(APIView):
