@@ -42,8 +42,11 @@ def test_a_recipes_solid_is_sound(name):
     part = folded_recipe(starter(name))
     solid = folded_solid(part)
     assert BRepCheck_Analyzer(solid).IsValid()
-    # Made otherwise: every piece pulled or swept by itself, and all joined.
-    assert solids.volume(solid) == pytest.approx(solids.volume(solids.folded_solid(part)))
+    # Made otherwise: every piece pulled or swept by itself, and all joined; or, where ends of
+    # bends are slanted, which no sweep gives, summed.
+    is_square = all(len({s.start[1] for e in b.edges for s in e.run}) == 2 for b in part.bends)
+    made = solids.volume(solids.folded_solid(part)) if is_square else part.volume
+    assert solids.volume(solid) == pytest.approx(made)
 
 
 def test_a_file_that_cannot_be_written_says_so(tmp_path):

@@ -648,6 +648,23 @@ export interface paths {
         patch: operations["markup_change"];
         trace?: never;
     };
+    "/api/parts/{part}/sheets/{sheet}/{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Download a sheet as SVG or DXF, a unit a millimetre of paper. */
+        get: operations["sheet_download"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/parts/{part}/shell": {
         parameters: {
             query?: never;
@@ -1358,7 +1375,7 @@ export interface components {
              * Metal
              * @default inside
              */
-            metal?: components["schemas"]["Metal9e0Enum"];
+            metal?: components["schemas"]["InOrOutsideEnum"];
         };
         /**
          * ChangeView
@@ -2432,6 +2449,8 @@ export interface components {
         };
         /** @enum {string} */
         HowEnum: "open" | "mitred" | "overlapped";
+        /** @enum {string} */
+        InOrOutsideEnum: "inside" | "outside";
         /**
          * Jog
          * @description Two bends against each other across a panel, which lies higher or lower beyond them.
@@ -2802,8 +2821,6 @@ export interface components {
             /** Pieces */
             pieces: components["schemas"]["PieceAnswer"][];
         };
-        /** @enum {string} */
-        Metal9e0Enum: "inside" | "outside";
         /** @enum {string} */
         MethodEnum: "k" | "k-by-ratio" | "din-6935" | "allowance" | "deduction";
         /**
@@ -4596,7 +4613,7 @@ export interface components {
                 number
             ];
             /** Side */
-            side: components["schemas"]["Side9e0Enum"];
+            side: components["schemas"]["InOrOutsideEnum"];
         };
         /**
          * SheetChoice
@@ -4694,7 +4711,7 @@ export interface components {
              * Metal
              * @default inside
              */
-            metal?: components["schemas"]["Metal9e0Enum"];
+            metal?: components["schemas"]["InOrOutsideEnum"];
             /**
              * Open
              * @default []
@@ -4743,8 +4760,6 @@ export interface components {
                 number
             ] | null;
         };
-        /** @enum {string} */
-        Side9e0Enum: "outside" | "inside";
         /**
          * SignIn
          * @description Name and password.
@@ -6794,6 +6809,43 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SheetsAnswer"];
+                };
+            };
+            /** @description What is wrong, where, and how to mend it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sheet_download: {
+        parameters: {
+            query?: {
+                /** @description A fitting one unless given. */
+                paper?: "A1" | "A2" | "A3" | "A4" | "C" | "D" | "letter" | "tabloid";
+                /** @description Millimetres unless given. */
+                units?: "in" | "mm";
+            };
+            header?: never;
+            path: {
+                kind: string;
+                part: number;
+                sheet: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
                 };
             };
             /** @description What is wrong, where, and how to mend it */
