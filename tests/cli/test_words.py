@@ -48,6 +48,16 @@ def test_an_assembly_gives_a_blank_for_each_part(tmp_path):
         assert (tmp_path / f"{part}.pdf").read_bytes().startswith(b"%PDF-1")
 
 
+def test_sheets_of_a_drawing_are_written_as_files_of_their_own(tmp_path):
+    recipe = ROOT / "demo" / "parts" / "bolt-tray.json"
+    kinds = ("--sheets", "svg", "--sheets", "dxf")
+    done = kaigata("blank", recipe, *kinds, "--out", tmp_path, "--json")
+    assert done.returncode == 0, done.stderr
+    files = json.loads(done.stdout)["files"]
+    assert {"Bolt-tray.pdf", "Bolt-tray-sheet-1.svg", "Bolt-tray-sheet-1.dxf"} <= {*files}
+    assert all((tmp_path / name).stat().st_size for name in files)
+
+
 def test_a_block_gives_the_recipe_of_its_shell(tmp_path):
     write_step(box(0, 0, 0, 200, 100, 60), tmp_path / "block.step")
     out = tmp_path / "out"

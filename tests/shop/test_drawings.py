@@ -197,3 +197,23 @@ def test_other_words_on_a_drawing_make_its_packet_stale(client, order, put):
     assert changes(before, rests_on()) == ["drawing of tool-tray added"]
     letter(client, size=3)
     assert "lettering of drawings added" in changes(before, rests_on())
+
+
+@pytest.mark.parametrize(("kind", "begins"), [("svg", b"<svg "), ("dxf", b"  0\nSECTION")])
+def test_each_sheet_comes_as_a_file_of_its_own(client, put, kind, begins):
+    part = put("pump-bracket")
+    shown = client.get(f"/api/parts/{part.pk}/sheets?paper=A3").json()["pages"]
+    answer = client.get(f"/api/parts/{part.pk}/sheets/1/{kind}?paper=A3")
+    assert answer.status_code == 200
+    assert answer.content.lstrip().startswith(begins.lstrip())
+    assert f'filename="pump-bracket-sheet-1.{kind}"' in answer["Content-Disposition"]
+    if kind == "svg":
+        assert answer.content.decode() == shown[0]["svg"]
+
+
+@pytest.mark.parametrize("which", ["9/svg", "1/png", "0/dxf"])
+def test_a_sheet_or_kind_there_is_not_is_told(client, put, which):
+    part = put("pump-bracket")
+    answer = client.get(f"/api/parts/{part.pk}/sheets/{which}")
+    assert answer.status_code == 404
+    assert "The drawing has 1 sheet, as svg or dxf" in answer.json()["detail"]

@@ -4,16 +4,18 @@ from __future__ import annotations
 
 import io
 import math
-from collections.abc import Sequence
 
 import ezdxf
 from ezdxf.document import Drawing
 from ezdxf.enums import TextEntityAlignment
 from ezdxf.layouts import Modelspace
+from shapely.geometry import LineString, Polygon
+from shapely.geometry.base import BaseGeometry
+from shapely.ops import unary_union
 
 from kaigata.core.formats.typeset import paper_behind
 from kaigata.core.markup.page import LAID, Anchor, Face, Fill, Page, Pen, Stroke, Words
-from kaigata.core.plane import Motion, Point
+from kaigata.core.plane import Motion
 
 __all__ = ["layer_of", "page_dxf"]
 
@@ -34,7 +36,7 @@ _PLACED = {
 _TEXT, _FILL = "TEXT", "FILL"
 _BLACK_OR_WHITE = 7
 _SAME = 1e-9
-"""How near the end of a stroke lies to its beginning where it is closed, mm."""
+"""What is no length, mm."""
 
 
 def page_dxf(page: Page) -> str:
@@ -44,8 +46,9 @@ def page_dxf(page: Page) -> str:
     document.header["$MEASUREMENT"] = _METRIC
     _begin(document)
     space = document.modelspace()
+    clear = _clear_of(page)
     for stroke in page.strokes:
-        _draw(space, stroke)
+        _draw(space, stroke, clear)
     for fill in page.fills:
         _fill(space, fill)
     for words in page.words:
@@ -79,20 +82,37 @@ def _begin(document: Drawing) -> None:
         document.styles.add(style, font=font)
 
 
-def _draw(space: Modelspace, stroke: Stroke) -> None:
-    run = stroke.run
-    is_closed = math.dist(run[0].start, run[-1].end) < _SAME and len(run) > 1
+def _clear_of(page: Page) -> BaseGeometry:
+    """Return the paper that words and fills are to have behind them."""
+    left = [Polygon(f.points) for f in page.fills if f.is_clear]
+    for words in page.words:
+        if words.is_clear and words.text:
+            box = paper_behind(words)
+            there = Motion.turned(words.turn, x=words.at[0], y=words.at[1])
+            corners = [(box.left, box.bottom), (box.right, box.bottom), (box.right, box.top),
+                       (box.left, box.top)]  # fmt: skip
+            left.append(Polygon([there.point(p) for p in corners]))
+    return unary_union(left)
+
+
+def _draw(space: Modelspace, stroke: Stroke, clear: BaseGeometry) -> None:
+    run, layer = stroke.run, {"layer": layer_of(stroke.pen)}
+    if len(run) == 1 and run[0].is_line:
+        # A line ends before what stands on it: nothing can be laid over it here as on paper.
+        seen = LineString([run[0].start, run[0].end]).difference(clear)
+        for piece in getattr(seen, "geoms", [seen]):
+            if piece.length > _SAME:
+                a, b = piece.coords
+                space.add_line(a, b, dxfattribs=layer)
+        return
+    is_closed = math.dist(run[0].start, run[-1].end) < _SAME
     rows = [(*s.start, s.bulge) for s in run]
     if not is_closed:
         rows.append((*run[-1].end, 0.0))
-    space.add_lwpolyline(
-        rows, format="xyb", close=is_closed, dxfattribs={"layer": layer_of(stroke.pen)}
-    )
+    space.add_lwpolyline(rows, format="xyb", close=is_closed, dxfattribs=layer)
 
 
 def _fill(space: Modelspace, fill: Fill) -> None:
-    if fill.is_clear:
-        _leave_clear(space, fill.points)
     if fill.is_open:
         space.add_lwpolyline(fill.points, close=True, dxfattribs={"layer": _FILL})
     elif not fill.is_clear:
@@ -101,12 +121,6 @@ def _fill(space: Modelspace, fill: Fill) -> None:
 
 
 def _write(space: Modelspace, words: Words) -> None:
-    if words.is_clear:
-        box = paper_behind(words)
-        there = Motion.turned(words.turn, x=words.at[0], y=words.at[1])
-        corners = [(box.left, box.bottom), (box.right, box.bottom), (box.right, box.top),
-                   (box.left, box.top)]  # fmt: skip
-        _leave_clear(space, [there.point(p) for p in corners])
     entity = space.add_text(
         words.text,
         height=words.size * _CAPITALS,
@@ -114,8 +128,3 @@ def _write(space: Modelspace, words: Words) -> None:
         dxfattribs={"layer": _TEXT, "style": _FACES[words.face][0]},
     )
     entity.set_placement(words.at, align=_PLACED[words.anchor])
-
-
-def _leave_clear(space: Modelspace, points: Sequence[Point]) -> None:
-    """Lay paper over what has been drawn so far."""
-    space.add_wipeout(points, dxfattribs={"layer": _FILL})

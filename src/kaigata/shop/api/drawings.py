@@ -13,6 +13,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from kaigata.core.findings import counted
 from kaigata.core.formats.drawing_files import SHEETS
 from kaigata.core.formats.page_svg import page_svg
 from kaigata.core.formats.whole import file_name
@@ -148,7 +149,7 @@ class SheetFileView(APIView):
         asked, blank = _Asked.model_validate(request.query_params.dict()), ready_blank(part)
         pages = drawing_of(blank, paper=asked.paper, units=asked.units).pages
         if kind not in SHEETS or not 1 <= sheet <= len(pages):
-            raise NotFound(f"The drawing has {len(pages)} sheets, as svg or dxf")
+            raise NotFound(f"The drawing has {counted(len(pages), 'sheet')}, as svg or dxf")
         content = SHEETS[kind](pages[sheet - 1])
         return download(content, f"{blank.part.name} sheet {sheet}", kind, _TYPES[kind])
 
