@@ -41,7 +41,7 @@ __all__ = [
 
 _MOST_NETS = 12
 """Nets of a shell that are shown."""
-_MOST_TRIED = 60
+_MOST_TRIED = 40
 """Nets that are built and unfolded to find them."""
 
 

@@ -17,6 +17,8 @@ __all__ = ["Net", "is_tree", "net_of", "nets", "usual_net"]
 
 _MOST = 500
 """Nets that are looked at: of a box there are 384, of a solid with many faces no end."""
+_MOST_FACES = 10_000
+"""Faces that are laid in all of them: a second's work."""
 _FEW = 12
 """Edges of which every choice is looked at: those of a box."""
 _OVERLAP = 1e-6
@@ -80,7 +82,8 @@ def nets(solid: Polyhedron, faces: Collection[str]) -> list[Net]:
     """
     ridges = [r for r in solid.ridges if r.faces <= {*faces}]
     first = next(iter(faces))
-    drawn = dict.fromkeys(itertools.islice(_trees(faces, ridges), _MOST))
+    most = max(1, min(_MOST, _MOST_FACES // len(faces)))
+    drawn = dict.fromkeys(itertools.islice(_trees(faces, ridges), most))
     found = [net for bent in drawn if not (net := net_of(solid, bent, first)).overlaps]
     return sorted(found, key=lambda n: (n.size[0] * n.size[1], n.bends))
 
