@@ -223,6 +223,43 @@ def test_flanges_and_folds_on_a_shell():
     assert are_alike(blank(folded_part(Solid(solid), "solid")), blank(part))
 
 
+LIP = {
+    "do": "flange", "name": "lip", "on": [f"s-side-{n}.3" for n in (1, 2, 3, 4)], "length": 20,
+}  # fmt: skip
+BACK = {
+    "do": "flange", "name": "back", "on": [f"lip-{n}.3" for n in (1, 2, 3, 4)], "length": 12,
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("bent", [None, RING])
+@pytest.mark.parametrize("steps", [[LIP], [LIP, BACK]], ids=["lips", "and returns"])
+def test_lips_of_faces_that_meet_are_mitred_too(steps, bent):
+    recipe = shell(BOX, *steps, open=["top"], bent=bent)
+    part, made = folded_recipe(recipe), panels(recipe)
+    flat = blank(part)
+    for name in [s["name"] for s in steps]:
+        for one, two in ((1, 2), (2, 3), (3, 4), (4, 1)):
+            gap = gap_between(made[f"{name}-{one}"], made[f"{name}-{two}"])
+            assert gap == pytest.approx(GAP, abs=1e-5)
+    found = {f.code for f in judged(flat, Limits(), part=part)}
+    assert not found & {"folded-collision", "flat-overlap", "relief-missing"}
+    solid = folded_solid(part)
+    assert volume(solid) == pytest.approx(part.volume)
+    assert are_alike(blank(folded_part(Solid(solid), "solid")), flat)
+
+
+@pytest.mark.parametrize(("solid", "angle"), [(BOX, 90), (HOPPER, 55)], ids=["box", "hopper"])
+def test_rims_turned_outwards_become_no_wider(solid, angle):
+    rim = {**LIP, "direction": "down", "angle": angle}
+    part = folded_recipe(shell(solid, rim, open=["top", "bottom"]))
+    flat = blank(part)
+    assert len(flat.bends) == 3 + 4
+    found = {f.code for f in judged(flat, Limits(), part=part)}
+    assert not found & {"folded-collision", "flat-overlap", "relief-missing"}
+    solid = folded_solid(part)
+    assert volume(solid) == pytest.approx(part.volume)
+
+
 def test_a_solid_of_given_faces():
     faces = {
         "floor": [[0, 0, 0], [0, 80, 0], [100, 80, 0], [100, 0, 0]],

@@ -20,7 +20,7 @@ from kaigata.core.part.recipe.hanging import fold_across, hang_flange, hang_hem,
 from kaigata.core.part.recipe.mitres import meeting_pairs, mitre, overlap
 from kaigata.core.part.recipe.plates import Plate, Rounding
 from kaigata.core.part.recipe.profiles import fold_profile
-from kaigata.core.part.recipe.shells import fold_shell
+from kaigata.core.part.recipe.shells import cut_shell, fold_shell
 from kaigata.core.part.recipe.workbench import Workbench
 from kaigata.core.plane import Motion
 from kaigata.core.plane.corners import CornerKind
@@ -60,8 +60,8 @@ def built_recipe(recipe: said.Recipe) -> Folded:
         _do(bench, _DOES[type(step)], step, where)
     # Corners are cut when all that hangs there is known.
     for where, step in named:
-        if isinstance(step, said.Corners):
-            _do(bench, _cut_corners, step, where)
+        if isinstance(step, said.Corners | said.Shell):
+            _do(bench, cut_shell if isinstance(step, said.Shell) else _cut_corners, step, where)
     base = next(iter(bench.plates.values()))
     made = folded_plates(base, name=recipe.part, thickness=bench.thickness)
     return made if recipe.hand == "as-said" else made.mirrored()

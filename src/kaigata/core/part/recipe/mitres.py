@@ -8,35 +8,16 @@ so of a plane at a slant the side of the sheet that it meets first counts.
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 import numpy as np
-import numpy.typing as npt
 
-from kaigata.core.part.recipe.plates import Flange, Line, Plate
+from kaigata.core.part.recipe.half import Half
+from kaigata.core.part.recipe.plates import ACROSS, Flange, Line, Plate
 
-__all__ = ["Half", "meeting_pairs", "mitre", "overlap", "room_of_bend"]
-
-Vec = npt.NDArray[np.float64]
+__all__ = ["keep_within", "meeting_pairs", "mitre", "overlap", "room_of_bend"]
 
 _LEVEL = 1e-9
 """Sine of an angle between planes that are one."""
-
-
-@dataclass(frozen=True)
-class Half:
-    """The half of space in which ``normal @ p <= reach``."""
-
-    normal: Vec
-    reach: float
-
-    def less(self, gap: float) -> Half:
-        """Return it with its end moved in, mm."""
-        return Half(self.normal, self.reach - gap)
-
-    def other(self) -> Half:
-        """Return the other half of space."""
-        return Half(-self.normal, -self.reach)
 
 
 def meeting_pairs(panel: Plate) -> list[tuple[Flange, Flange]]:
@@ -75,6 +56,13 @@ def overlap(over: Flange, under: Flange, *, gap: float, thickness: float) -> Non
     _cut(under, _inside(over, thickness).less(gap), thickness)
 
 
+def keep_within(flange: Flange, half: Half, *, thickness: float) -> None:
+    """Let a flange and all that hangs on it end in a half of space; none becomes wider."""
+    _cut(flange, half, thickness, may_widen=False)
+    for hung in flange.hung:
+        keep_within(hung, half, thickness=thickness)
+
+
 def _inside(flange: Flange, thickness: float) -> Half:
     """Return the half of space before the inside face of a flange."""
     normal = np.array(flange.frame.z)
@@ -106,7 +94,7 @@ def _cut_all(plate: Flange, half: Half, thickness: float) -> None:
         _cut_all(hung, half, thickness)
 
 
-def _cut(plate: Flange, half: Half, thickness: float) -> None:
+def _cut(plate: Flange, half: Half, thickness: float, *, may_widen: bool = True) -> None:
     """Let a flange end, at the side that a half of space ends at, where that does."""
     frame = plate.frame
     nx, ny, nz = (float(half.normal @ np.array(v)) for v in (frame.x, frame.y, frame.z))
@@ -115,7 +103,9 @@ def _cut(plate: Flange, half: Half, thickness: float) -> None:
         return
     reach = half.reach - float(half.normal @ np.array(frame.origin)) + min(0.0, nz * thickness)
     ux, uy = nx / flat, ny / flat
-    if not plate.is_shaped:
+    tip, wide = (reach - ny * plate.edges[ACROSS].start[1]) / nx, plate.edges[0].chord
+    is_wider = tip > wide if nx > 0 else tip < 0
+    if not plate.is_shaped and (may_widen or not is_wider):
         line = Line((ux * reach / flat, uy * reach / flat), (-uy, ux))
         plate.sides[1 if nx > 0 else 3] = line
     plate.limits = room_of_bend(plate, half, thickness)

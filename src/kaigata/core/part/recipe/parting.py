@@ -231,7 +231,10 @@ def _give_rounds(parting: Parting, to: Flange) -> None:
 def _give_sides(parting: Parting, to: Flange) -> None:
     """Let each piece of an edge that is cut to a neighbour be cut so."""
     sides, parting.plate.sides = parting.plate.sides, {}
+    rooms, parting.plate.rooms = parting.plate.rooms, {}
     for home, place, piece in _homes(parting, to):
+        if piece.edge in rooms:
+            home.rooms[place] = rooms[piece.edge]
         side = sides.get(piece.edge)
         if side is not None:
             there = parting.motion if home is to else Motion()

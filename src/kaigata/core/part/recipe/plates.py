@@ -12,6 +12,7 @@ from dataclasses import dataclass, field, replace
 from kaigata.core.errors import InputError
 from kaigata.core.metal.allowance import outside_setback
 from kaigata.core.part.folded import Frame, Vector
+from kaigata.core.part.recipe.half import Half
 from kaigata.core.plane import Contour, Motion, Point, Segment
 from kaigata.core.plane.tolerance import LENGTH
 
@@ -140,6 +141,8 @@ class Plate:
         Corners to be rounded, by the place of the edge they end.
     reliefs : dict of int to (float, bool)
         Reliefs of corners where two bends meet: size, and whether round.
+    rooms : dict of int to Half
+        At edges to a neighbour, the half of space that what hangs beside them is kept in.
     first : int
         The place of the edge that is called edge 1.
     said : Motion
@@ -156,6 +159,7 @@ class Plate:
     marks: list[Mark] = field(default_factory=list)
     rounds: dict[int, Rounding] = field(default_factory=dict)
     reliefs: dict[int, tuple[float, bool]] = field(default_factory=dict)
+    rooms: dict[int, Half] = field(default_factory=dict)
     first: int = 0
     said: Motion = field(default_factory=Motion)
 

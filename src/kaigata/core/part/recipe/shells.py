@@ -10,7 +10,8 @@ import numpy as np
 from kaigata.core.part.folded import Frame
 from kaigata.core.part.recipe import document as said
 from kaigata.core.part.recipe.choosing import Choice, chosen
-from kaigata.core.part.recipe.mitres import Half, room_of_bend
+from kaigata.core.part.recipe.half import Half
+from kaigata.core.part.recipe.mitres import keep_within, room_of_bend
 from kaigata.core.part.recipe.plates import Flange, Hung, Joint, Line, Notch, Plate, hang
 from kaigata.core.part.recipe.polyhedron import Polyhedron, Ridge
 from kaigata.core.part.recipe.solids import solid_of
@@ -18,7 +19,7 @@ from kaigata.core.part.recipe.workbench import Workbench
 from kaigata.core.plane import Contour, Motion
 from kaigata.core.plane.meet import crossings
 
-__all__ = ["fold_shell"]
+__all__ = ["cut_shell", "fold_shell"]
 
 _LEVEL = 1e-9
 """Sine of the angle between edges that are in one line."""
@@ -38,9 +39,15 @@ def fold_shell(bench: Workbench, step: said.Shell, level: Frame) -> None:
     shell = _Shell(bench, step, solid, choice)
     shell.hang_from(choice.anchor, level)
     for ridge in choice.ridges:
+        shell.divide(ridge)
         if ridge not in choice.bent:
             shell.open_seam(ridge)
-    shell.cut_corners()
+
+
+def cut_shell(bench: Workbench, step: said.Shell) -> None:
+    """Cut corners of a shell's faces, and what hangs beside its seams, when all hangs there."""
+    solid = solid_of(bench, step.solid)
+    _Shell(bench, step, solid, chosen(solid, step)).cut_corners()
 
 
 @dataclass(frozen=True)
@@ -122,29 +129,35 @@ class _Shell:
             return self.bench.thickness
         return self.bench.above(step.size, "the relief's size")
 
-    def open_seam(self, ridge: Ridge) -> None:
-        """Cut two faces to each other at the plane between them, less half the gap each."""
+    def divide(self, ridge: Ridge) -> None:
+        """Give two faces a half of space each, less half the gap, for what hangs beside."""
         gap = self.bench.not_below(self.step.gap, "the gap") / 2
-        thickness = self.bench.thickness
-        half = ridge.angle / 2
-        back = gap / math.cos(half)
-        if ridge.is_convex == self._is_inside:
-            back += thickness * math.tan(half)
-        sides = [(self._plate(face), ridge.place(face)) for face in (ridge.one, ridge.two)]
-        places = [(plate, self._placed(plate, place)) for plate, place in sides]
+        level = -self.bench.thickness if self._is_inside else 0.0
+        places = [self._edge(face, ridge) for face in (ridge.one, ridge.two)]
         outward = [_outward(plate, edge) for plate, edge in places]
         for i, (plate, edge) in enumerate(places):
-            plate.sides[edge] = _line(plate, edge, back)
             normal = outward[i] - outward[1 - i]
             normal = normal / np.linalg.norm(normal)
-            x, y = plate.edges[edge].start
-            vertex = np.array(plate.frame.place(x, y, -thickness if self._is_inside else 0.0))
-            room = Half(normal, float(normal @ vertex) - gap)
+            vertex = np.array(plate.frame.place(*plate.edges[edge].start, level))
+            plate.rooms[edge] = Half(normal, float(normal @ vertex) - gap)
+
+    def open_seam(self, ridge: Ridge) -> None:
+        """Cut two faces to each other where their halves of space end."""
+        half = ridge.angle / 2
+        back = self.bench.not_below(self.step.gap, "the gap") / 2 / math.cos(half)
+        if ridge.is_convex == self._is_inside:
+            back += self.bench.thickness * math.tan(half)
+        for plate, edge in (self._edge(face, ridge) for face in (ridge.one, ridge.two)):
+            plate.sides[edge] = _line(plate, edge, back)
             for corner in (edge - 1, edge):
                 bend = self._bend_at(plate, edge + 1 if corner == edge else corner)
                 # At a corner that turns in, what is cut lies away from the bend.
                 if bend is not None and _turns_out(plate, corner):
-                    bend.limits = room_of_bend(bend, room, thickness)
+                    bend.limits = room_of_bend(bend, plate.rooms[edge], self.bench.thickness)
+
+    def _edge(self, face: str, ridge: Ridge) -> tuple[Plate, int]:
+        plate = self._plate(face)
+        return plate, self._placed(plate, ridge.place(face))
 
     @staticmethod
     def _bend_at(plate: Plate, edge: int) -> Flange | None:
@@ -158,6 +171,10 @@ class _Shell:
         """Let bends end in the corners of faces, with reliefs."""
         for face in self.choice.faces:
             plate = self._plate(face)
+            for edge, room in plate.rooms.items():
+                for flange in plate.hung:
+                    if not flange.is_shaped and _reaches(flange.joint, edge, len(plate.edges)):
+                        keep_within(flange, room, thickness=self.bench.thickness)
             for edge in range(len(plate.edges)):
                 self._cut_corner(plate, edge)
 
@@ -193,6 +210,13 @@ def _end_bend(plate: Plate, bend: Flange, along: float, *, is_end: bool) -> None
         along, is_end = bend.joint.end - along, not is_end
     low, high = bend.limits
     bend.limits = (low, min(high, along)) if is_end else (max(low, along), high)
+
+
+def _reaches(joint: Joint, edge: int, count: int) -> bool:
+    """Return whether a flange's bend reaches the corner that its edge has with another edge."""
+    return (joint.reaches_end and edge == (joint.edge + 1) % count) or (
+        joint.reaches_start and joint.edge == (edge + 1) % count
+    )
 
 
 def _line(plate: Plate, edge: int, depth: float) -> Line:
