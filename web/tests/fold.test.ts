@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 
 import type { Piece } from '../src/api/types'
-import { foldPoint, roll } from '../src/folded/fold'
+import { foldPoint, inSequence, opened, roll } from '../src/folded/fold'
 
 // A 2 mm sheet bent up by 90° at inside radius 2 with K 0.5: allowance π/2 · 3, from x = 50 on.
 const joint = { start: [50, 0], across: [1, 0], allowance: (Math.PI / 2) * 3, angle: Math.PI / 2, is_up: true, neutral: -1 } as const
@@ -37,5 +37,21 @@ describe('rolling a bend', () => {
     const pieces = [piece(null, null), piece(0, 1), piece(1, null)]
     const [x, , z] = foldPoint(pieces, 2, [50 + joint.allowance, 0, 0], 1)
     expect([x, z].map((v) => Number(v.toFixed(9)))).toEqual([52, 2])
+  })
+})
+
+describe('a bend that is opened', () => {
+  const pieces = [piece(null, null), piece(0, 1), piece(1, null)]
+  const tip = (share: Parameters<typeof foldPoint>[3]) => foldPoint(pieces, 2, [50 + joint.allowance + 20, 0, 0], share)
+
+  it('turns less than the part has it, and no other bend does', () => {
+    expect(tip(opened(1, new Map([[1, 0.5]])))).toEqual(tip(0.5))
+    expect(tip(opened(1, new Map([[2, 0.5]])))).toEqual(tip(1))
+    expect(opened(0.7, new Map())).toBe(0.7)
+  })
+
+  it('opens while the part is folded bend by bend too', () => {
+    const order = new Map([[1, 0]])
+    expect(tip(opened(inSequence(order, 1), new Map([[1, 0]])))).toEqual(tip(0))
   })
 })

@@ -164,7 +164,7 @@ def _take_all(browser: Chrome, address: str) -> None:
 
 
 def _take_built(camera: _Camera) -> None:
-    """Take a part that is built here, while a step of it is being said."""
+    """Take parts that are built here: while a step is being said, and the nets of a shell."""
     camera.go("/", "form.new input")
     for name, text in (("number", "24-032"), ("title", "Bolt trays")):
         camera.write(f"form.new input[name='{name}']", text)
@@ -174,6 +174,11 @@ def _take_built(camera: _Camera) -> None:
     camera.click(".recipe li:nth-child(3) .said")
     camera.see(".stage [data-name='base']")
     camera.take("1-part-built")
+    camera.click("button[name='build-hopper']")
+    camera.see(".recipe ol li", "Begin with the shell")
+    camera.click(".recipe ol li .said")
+    camera.see(".nets .picked", "as now")
+    camera.take("1-part-shell")
 
 
 def _take_results(camera: _Camera) -> None:

@@ -9,7 +9,7 @@ import { useSignal } from '@/shell/useSignal'
 import { useSelection } from '@/stores/selection'
 import { useView } from '@/stores/view'
 
-import { inSequence } from './fold'
+import { inSequence, opened } from './fold'
 import FoldedNames from './FoldedNames.vue'
 import { FoldScene } from './FoldScene'
 import type { Axis } from './section'
@@ -29,7 +29,17 @@ const order = computed(() => {
   const bends = [...(props.blank?.bends ?? [])].sort((a, b) => a.sequence - b.sequence)
   return new Map(bends.map((b, i) => [b.id, i]))
 })
-const share = computed(() => (view.inSequence && order.value.size ? inSequence(order.value, view.fold) : view.fold))
+/** Bends that are shown opened, by the share of their angle that is left: the blank knows nothing of it. */
+const open = ref<ReadonlyMap<number, number>>(new Map())
+const lid = computed(() => props.blank?.bends.find((b) => b.id === selection.bend))
+const lidTurn = computed(() => Math.round((lid.value?.angle ?? 0) * (open.value.get(lid.value?.id ?? 0) ?? 1) * 10) / 10)
+function openTo(turn: number): void {
+  const { id, angle } = lid.value ?? { id: 0, angle: 0 }
+  const others = [...open.value].filter(([bend]) => bend !== id)
+  open.value = new Map(turn < angle ? [...others, [id, turn / angle]] : others)
+}
+watch(() => props.digest, () => (open.value = new Map()))
+const share = computed(() => opened(view.inSequence && order.value.size ? inSequence(order.value, view.fold) : view.fold, open.value))
 const hurt = computed(() => props.blank?.findings.flatMap((f) => (f.code === 'folded-collision' ? (f.panels ?? []) : [])) ?? [])
 const lit = computed(() => (selection.finding === null ? null : (props.blank?.findings[selection.finding]?.at ?? null)))
 const readout = computed(() => {
@@ -124,6 +134,7 @@ onScopeDispose(() => {
     <div class="ways">
       <label><input v-model="view.inSequence" type="checkbox" /> bend by bend</label>
       <label>section <select v-model="axis" aria-label="Section"><option value="">none</option><option value="x">across x</option><option value="y">across y</option><option value="z">level</option></select></label>
+      <label v-if="lid && lid.angle > 0" class="lid">bend {{ lid.id }} turned <input type="range" min="0" :max="lid.angle" step="0.5" :value="lidTurn" :aria-label="`How far bend ${lid.id} is turned`" @input="openTo(Number(($event.target as HTMLInputElement).value))" /> <span class="num">{{ lidTurn }}°</span></label>
       <input v-if="axis" v-model.number="view.section" type="range" min="0" max="1" step="0.005" aria-label="Where the section lies" />
     </div>
     <label class="slide">

@@ -37,6 +37,12 @@ export function inSequence(order: ReadonlyMap<number, number>, t: number): (piec
   return (piece) => Math.min(1, Math.max(0, at - (order.get(piece.bend ?? -1) ?? 0)))
 }
 
+/** The shares with single bends opened: folded by no more than a share of their angle, as a lid stands open. */
+export function opened(share: Share, open: ReadonlyMap<number, number>): Share {
+  if (!open.size) return share
+  return (piece) => (typeof share === 'number' ? share : share(piece)) * (open.get(piece.bend ?? -1) ?? 1)
+}
+
 /** Where a point of a piece goes when the part is folded by a share, of all bends or of each. */
 export function foldPoint(
   pieces: readonly Piece[],

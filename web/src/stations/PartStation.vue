@@ -57,11 +57,13 @@ function setSets(n: number | null): void {
   if (props.line && n !== null) makeSets(props.line, n, sets.value || 1)
 }
 
-/** A solid that was refused, or is a plate without bends: it may be a block to fold a sheet round. */
+/** Thicker plates without bends than shops bend are blocks sooner than sheets, mm. */
+const THICK = 10
+/** A solid that was refused, or is a thick plate without bends: it may be a block to fold a sheet round. */
 const isBlock = computed(() => {
   const { line } = props
   if (!line || line.drawn || line.is_recipe) return false
-  return line.state === 'refused' ? line.has_shell : line.state === 'ready' && blank.value?.bends.length === 0
+  return line.state === 'refused' ? line.has_shell : line.state === 'ready' && (line.thickness ?? 0) >= THICK && blank.value?.bends.length === 0
 })
 
 function setName(name: string): void {
