@@ -208,6 +208,29 @@ def test_the_lettering_in_stores_is_what_drawings_say(at):
     assert "allowance" not in drawn
 
 
+def pressed(bench):
+    return [m for m in part_of(bench)[1]["marks"] if m["kind"] == "press-in"]
+
+
+def test_a_hole_takes_over_what_stores_has_to_press_into_it(at):
+    _, before = part_of(at)
+    at.click("button.bare", text="holes")
+    field = at.wait(".draft .field", text="For what is pressed in")
+    field.find_element("css selector", ".el-select__wrapper").click()
+    at.click(".el-select-dropdown__item", text="press nut M5")
+    at.until(
+        lambda: at.wait("input[aria-label='Diameter']").get_attribute("value") == "6.5",
+        "the diameter that its maker wants",
+    )
+    at.click("button[name='add-step']")
+    at.wait(".recipe ol li", text="press nut M5 pressed in from the near side 7.5 mm clear")
+    at.until(lambda: part_of(at)[1]["revision"] == before["revision"] + 1, "the next revision")
+    (mark,) = pressed(at)
+    assert (mark["note"], mark["diameter"]) == ("press nut M5", 15.0)
+    at.click(".foot button", text="Undo")
+    at.until(lambda: not pressed(at), "the part without it")
+
+
 def test_a_box_is_laid_out_by_another_net(at):
     at.click("button[name='build-box']")
     at.wait(".recipe ol li", text="Begin with the shell box", seconds=60)

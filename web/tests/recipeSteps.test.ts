@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 
-import { ADDABLE, fieldsOf, namesOf, saidAt, withFreeName, withName, withSaid, type Step } from '../src/stations/recipeSteps'
+import { ADDABLE, fieldsOf, namesOf, saidAt, withFreeName, withName, withPressing, withSaid, type Step } from '../src/stations/recipeSteps'
 
 const flange: Step = { do: 'flange', name: 'side', on: ['base.1', 'base.3'], length: 'height / 2' }
 const hole: Step = { do: 'hole', panel: 'base', at: [20, 'depth / 2'], diameter: 8 }
@@ -91,4 +91,17 @@ it('every step that can be added begins on what there is', () => {
     expect(namesOf(step).every((n) => n.startsWith('plate'))).toBe(true)
     for (const f of fieldsOf(step)) if (f.empty === undefined && f.kind !== 'choice') expect(saidAt(step, f), f.path).not.toBe('')
   }
+})
+
+describe('what Stores has to press', () => {
+  const nut = { name: 'press nut M4', hole: 5.6, clear: 7 }
+  it('gives a hole its diameter and the room it needs', () => {
+    expect(withPressing({ ...hole, diameter: null, thread: 'M6' } as Step, nut)).toEqual({ ...hole, diameter: 5.6, thread: null, press_in: 'press nut M4', clear: 7 })
+  })
+
+  it('gives a form its footprint and its pilot hole', () => {
+    const form: Step = { do: 'form', panel: 'base', at: [9, 9], note: 'dimple', diameter: 5 }
+    expect(withPressing(form, { name: 'extruded hole M6', hole: 3.2, clear: 8 })).toEqual({ ...form, note: 'extruded hole M6', diameter: 16, pilot: 3.2 })
+    expect(withPressing(fold, nut)).toBe(fold)
+  })
 })

@@ -87,7 +87,10 @@ SPECTACULAR_SETTINGS = {
     "SERVE_INCLUDE_SCHEMA": False,
     "SERVE_PERMISSIONS": ["rest_framework.permissions.IsAuthenticated"],
     # The same two words are a side of the outline and a side of a solid's faces.
-    "ENUM_NAME_OVERRIDES": {"InOrOutsideEnum": ["inside", "outside"]},
+    "ENUM_NAME_OVERRIDES": {
+        "InOrOutsideEnum": ["inside", "outside"],
+        "InOrOutEnum": ["in", "out"],
+    },
     "POSTPROCESSING_HOOKS": [
         "drf_spectacular.hooks.postprocess_schema_enums",
         "kaigata.shop.problems.declare_problems",

@@ -994,6 +994,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/stores/pressings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Keep one more. */
+        post: operations["pressing_add"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stores/pressings/{pressing}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Change it; recipes that have taken it before stay as they are. */
+        put: operations["pressing_change"];
+        post?: never;
+        /** @description Take it out of Stores. */
+        delete: operations["pressing_take_out"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/stores/sheets": {
         parameters: {
             query?: never;
@@ -2449,6 +2484,8 @@ export interface components {
         };
         /** @enum {string} */
         HowEnum: "open" | "mitred" | "overlapped";
+        /** @enum {string} */
+        InOrOutEnum: "in" | "out";
         /** @enum {string} */
         InOrOutsideEnum: "inside" | "outside";
         /**
@@ -4169,6 +4206,42 @@ export interface components {
             /** Title */
             title: string;
         };
+        /**
+         * PressingAnswer
+         * @description What is pressed ``in`` or ``out`` of the sheet: its hole, and the room it needs, mm.
+         */
+        PressingAnswer: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: components["schemas"]["InOrOutEnum"];
+            /** Hole */
+            hole: number | null;
+            /** Clear */
+            clear: number;
+        };
+        /**
+         * PressingAsk
+         * @description What is pressed ``in`` or ``out``: the diameter of its hole, and the room it needs, mm.
+         *
+         *     ``clear`` is how far its middle must be from edges and bends; what is pressed out has half of
+         *     its footprint there.
+         */
+        PressingAsk: {
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: components["schemas"]["InOrOutEnum"];
+            /**
+             * Hole
+             * @default null
+             */
+            hole?: number | null;
+            /** Clear */
+            clear: number;
+        };
         /** @enum {string} */
         ProcessEnum: "laser" | "plasma" | "waterjet";
         /**
@@ -5002,6 +5075,8 @@ export interface components {
             machines: components["schemas"]["MachineAnswer"][];
             /** Posts */
             posts: components["schemas"]["PostAnswer"][];
+            /** Pressings */
+            pressings: components["schemas"]["PressingAnswer"][];
         };
         /** @enum {string} */
         StyleEnum: "whole" | "ticks" | "none";
@@ -7630,6 +7705,103 @@ export interface operations {
             header?: never;
             path: {
                 name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What is wrong, where, and how to mend it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    pressing_add: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PressingAsk"];
+                "multipart/form-data": components["schemas"]["PressingAsk"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StoresAnswer"];
+                };
+            };
+            /** @description What is wrong, where, and how to mend it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    pressing_change: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pressing: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PressingAsk"];
+                "multipart/form-data": components["schemas"]["PressingAsk"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StoresAnswer"];
+                };
+            };
+            /** @description What is wrong, where, and how to mend it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    pressing_take_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pressing: number;
             };
             cookie?: never;
         };

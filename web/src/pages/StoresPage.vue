@@ -6,6 +6,7 @@ import LetteringTable from '@/metal/LetteringTable.vue'
 import LimitTable from '@/metal/LimitTable.vue'
 import MachineTables from '@/metal/MachineTables.vue'
 import MetalStores from '@/metal/MetalStores.vue'
+import PressingTable from '@/metal/PressingTable.vue'
 import StockTable from '@/metal/StockTable.vue'
 import HeadBar from '@/shell/HeadBar.vue'
 import KeysHelp from '@/shell/KeysHelp.vue'
@@ -24,6 +25,7 @@ const { data, error, refetch } = useQuery(storesQuery())
       <section>
         <StockTable :stores="data" />
         <MachineTables :stores="data" />
+        <PressingTable :pressings="data.pressings" />
         <LetteringTable :lettering="data.lettering" />
       </section>
       <section><LimitTable :limits="data.limits" /></section>

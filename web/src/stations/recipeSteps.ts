@@ -201,6 +201,12 @@ export function withSaid(step: Step, field: StepField, typed: string): Step {
   return changed
 }
 
+/** A hole for what is pressed into it, or a form, as Stores has it. */
+export function withPressing(step: Step, known: { name: string; hole: number | null; clear: number }): Step {
+  if (step.do === 'hole') return { ...step, press_in: known.name, diameter: known.hole, clear: known.clear, thread: null }
+  return step.do === 'form' ? { ...step, note: known.name, diameter: 2 * known.clear, pilot: known.hole } : step
+}
+
 /** The panel or edges a step is on, as the view names them. */
 export function namesOf(step: Step): string[] {
   if ('on' in step) return step.on

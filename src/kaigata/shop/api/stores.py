@@ -21,7 +21,15 @@ from kaigata.core.markup import Lettering
 from kaigata.core.metal.limits import LIMIT_REASONS, Limits
 from kaigata.core.metal.tooling import die_opening, force_per_metre, least_flange
 from kaigata.shop.api.answers import answer, download, read
-from kaigata.shop.models import CutRow, Gauge, Machine, Material, ShopLimits, StockSheet
+from kaigata.shop.models import (
+    CutRow,
+    Gauge,
+    Machine,
+    Material,
+    Pressing,
+    ShopLimits,
+    StockSheet,
+)
 from kaigata.shop.services import machines, metal_tables, stock
 from kaigata.shop.services.charts import chart_of_record, keep_chart
 from kaigata.shop.services.drawings import change_lettering, lettering
@@ -146,6 +154,16 @@ class MachineAnswer(BaseModel):
     height: float
 
 
+class PressingAnswer(BaseModel):
+    """What is pressed ``in`` or ``out`` of the sheet: its hole, and the room it needs, mm."""
+
+    id: int
+    name: str
+    kind: Literal["in", "out"]
+    hole: float | None
+    clear: float
+
+
 class PostAnswer(BaseModel):
     """A post, and whether it is as it came, changed, or the shop's own."""
 
@@ -163,6 +181,7 @@ class StoresAnswer(BaseModel):
     sheets: list[StockAnswer]
     machines: list[MachineAnswer]
     posts: list[PostAnswer]
+    pressings: list[PressingAnswer]
 
 
 class GaugeAsk(BaseModel):
@@ -296,6 +315,10 @@ def stores_answer() -> StoresAnswer:
             for m in Machine.objects.all()
         ],
         posts=[PostAnswer(post=p, origin=machines.origin_of(p)) for p in machines.known_posts()],
+        pressings=[
+            PressingAnswer(**{f: getattr(p, f) for f in PressingAnswer.model_fields})
+            for p in Pressing.objects.all()
+        ],
     )  # fmt: skip
 
 

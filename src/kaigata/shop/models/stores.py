@@ -142,6 +142,28 @@ class StockSheet(models.Model):
         return self.name
 
 
+class Pressing(models.Model):
+    """Something pressed into the sheet or out of it, as its maker or its tool wants it.
+
+    ``hole`` is the diameter of the hole cut for it, mm, None for none; ``clear`` how far its
+    middle must be from edges and bends: of what is pressed out, half of its footprint.
+    """
+
+    name = models.CharField(max_length=60, unique=True)
+    kind = models.CharField(max_length=8, choices=[("in", "pressed in"), ("out", "pressed out")])
+    hole = models.FloatField(null=True)
+    clear = models.FloatField()
+
+    class Meta:
+        """Order of listings."""
+
+        ordering = ("kind", "name")
+
+    def __str__(self) -> str:
+        """Return the name."""
+        return self.name
+
+
 class Machine(models.Model):
     """A cutting machine and the post that writes its programs."""
 

@@ -16,6 +16,7 @@ from kaigata.shop.models import (
     Material,
     Order,
     Part,
+    Pressing,
     StockSheet,
 )
 from kaigata.shop.services.charts import keep_chart
@@ -26,6 +27,15 @@ from kaigata.shop.settings import ROOT
 
 DEMO_USER, DEMO_PASSWORD = "kestrel", "repair-stand"
 NUMBER = "24-031"
+_PRESSINGS = (
+    ("press nut M4", "in", 5.6, 7.0),
+    ("press nut M5", "in", 6.5, 7.5),
+    ("press nut M6", "in", 8.9, 9.0),
+    ("press stud M5", "in", 5.0, 7.0),
+    ("dimple 12", "out", None, 8.0),
+    ("extruded hole M6", "out", 3.2, 8.0),
+)
+"""Demo shop data: what is pressed in and out, its hole and the room it needs, mm."""
 
 
 class Command(BaseCommand):
@@ -78,6 +88,8 @@ def _stores(sheets: list[dict[str, object]]) -> None:
             material=materials[str(s["material"])],
             **{n: s[n] for n in ("thickness", "width", "height", "count", "outline", "grain")},
         )
+    for name, kind, hole, clear in _PRESSINGS:
+        Pressing.objects.create(name=name, kind=kind, hole=hole, clear=clear)
     Machine.objects.create(name="Laser 1", process="laser", post="plain", width=3000, height=1500)
     Machine.objects.create(
         name="Waterjet 1", process="waterjet", post="plain", width=2500, height=1250
