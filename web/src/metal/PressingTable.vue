@@ -27,7 +27,8 @@ const valueOf = (event: Event) => (event.target as HTMLInputElement).value
 
 <template>
   <h1>Pressed in and out <span><button type="button" name="add-pressing" @click="add">Add one</button></span></h1>
-  <table class="rows pressings">
+  <p v-if="!pressings.length" class="quiet">None yet. Add one, with the hole and the room that its maker wants.</p>
+  <table v-else class="rows pressings">
     <thead><tr><th class="left">name</th><th>hole, {{ view.units }}</th><th>clear of edges</th></tr></thead>
     <tbody>
       <tr v-for="p in pressings" :key="p.id">
@@ -46,5 +47,5 @@ h1 span { font: 400 12.5px var(--words); }
 .pressings td { vertical-align: top; }
 td.left input { width: 150px; }
 td input { width: 64px; padding: 1px 5px; }
-td select { padding: 0 2px; }
+td select { padding: 0 22px 0 4px; }
 </style>
