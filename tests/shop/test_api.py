@@ -2,6 +2,7 @@
 
 import io
 import json
+import re
 import subprocess
 import sys
 
@@ -22,15 +23,7 @@ def addresses():
     for pattern in get_resolver().url_patterns:
         route = str(pattern.pattern)
         if route.startswith("api/") and "session" not in route:
-            yield (
-                "/"
-                + route.replace("<int:", "1<")
-                .replace("<str:", "dxf<")
-                .replace("<slug:", "dxf<")
-                .split("<")[0]
-                + ("" if "<" not in route else route.split(">", 1)[1].split("<", maxsplit=1)[0])
-                + ("dxf" if "<str:" in route or "<slug:" in route else "")
-            )
+            yield "/" + re.sub("<(str|slug):[a-z]+>", "dxf", re.sub("<int:[a-z]+>", "1", route))
 
 
 @pytest.mark.parametrize("address", sorted(set(addresses())))

@@ -48,12 +48,13 @@ const hover = ref<Point | null>(null)
 function place(event: MouseEvent): Point {
   const box = svg.value?.getBoundingClientRect()
   const { k, x, y } = view.value
-  const at: Point = [(event.clientX - (box?.left ?? 0) - x) / k, (y - (event.clientY - (box?.top ?? 0))) / k]
-  return snapped(at, snaps.value.points, snaps.value.edges, 9 / k)
+  return [(event.clientX - (box?.left ?? 0) - x) / k, (y - (event.clientY - (box?.top ?? 0))) / k]
 }
+/** The place, or the corner or edge near it. */
+const caught = (event: MouseEvent) => snapped(place(event), snaps.value.points, snaps.value.edges, 9 / view.value.k)
 
 function move(event: MouseEvent): void {
-  hover.value = selection.picking === 'measure' ? place(event) : null
+  hover.value = selection.picking === 'measure' ? caught(event) : null
 }
 
 function click(event: MouseEvent): void {
@@ -63,7 +64,7 @@ function click(event: MouseEvent): void {
     return
   }
   if (selection.picking !== 'measure') return
-  const [x, y] = place(event)
+  const [x, y] = caught(event)
   selection.measure({ p: [x, y, 0], panel: null, normal: null })
 }
 const wide = computed(() => ({ y: corner.value.low.y + 26, x0: corner.value.low.x, x1: corner.value.high.x }))

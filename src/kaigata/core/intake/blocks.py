@@ -49,6 +49,8 @@ def _corners(solid: Solid, face: Face) -> Vec:
     at = first = next(iter(steps))
     corners: list[Vec] = []
     while not corners or at != first:
+        if at not in steps:
+            raise _unfit("the edges of a face do not close", corners[-1])
         at, corner = steps.pop(at)
         corners.append(corner)
     if steps:

@@ -100,11 +100,10 @@ def shell_faces(recipe: said.Recipe) -> list[ShellFace]:
     InputError
         The shell cannot be made.
     """
-    step = recipe.steps[0]
-    if not isinstance(step, said.Shell):
+    found = _shell_of(recipe)
+    if found is None:
         return []
-    solid = solid_of(Workbench(recipe), step.solid)
-    choice = chosen(solid, step)
+    step, solid, choice = found
     holders, reached = {}, [choice.anchor]
     for face in reached:
         for ridge in choice.bent:
@@ -135,16 +134,23 @@ def shell_nets(recipe: said.Recipe) -> Iterator[ShellNet]:
     InputError
         The shell cannot be made.
     """
-    step = recipe.steps[0]
-    if not isinstance(step, said.Shell):
+    found = _shell_of(recipe)
+    if found is None:
         return
-    solid = solid_of(Workbench(recipe), step.solid)
-    choice = chosen(solid, step)
+    step, solid, choice = found
     for net in (net_of(solid, choice.bent, choice.anchor), *nets(solid, choice.faces)):
         bent = tuple((r.one, r.two) for r in net.bent)
         so = step.model_copy(update={"bent": [*bent]})
         changed = recipe.model_copy(update={"steps": [so, *recipe.steps[1:]]})
         yield ShellNet(bent, net.bends, net.size, changed)
+
+
+def _shell_of(recipe: said.Recipe) -> tuple[said.Shell, Polyhedron, Choice] | None:
+    step = recipe.steps[0]
+    if not isinstance(step, said.Shell):
+        return None
+    solid = solid_of(Workbench(recipe), step.solid)
+    return step, solid, chosen(solid, step)
 
 
 def _closed_faces(solid: Polyhedron, step: said.Shell) -> tuple[str, ...]:
