@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import time
 from collections.abc import Callable
+from contextlib import suppress
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -60,11 +61,16 @@ def sign_in(browser: Chrome, address: str, who: tuple[str, str] = DEMO_PLANNER) 
 
 
 def _wait(seen: Callable[[], object], seconds: float = 90.0) -> None:
+    from selenium.common.exceptions import StaleElementReferenceException
+
     end = time.monotonic() + seconds
-    while not seen():
-        if time.monotonic() > end:
-            raise TimeoutError(f"not seen within {seconds:g} s")
+    while time.monotonic() < end:
+        # What was found may be drawn anew before it is looked at.
+        with suppress(StaleElementReferenceException):
+            if seen():
+                return
         time.sleep(0.2)
+    raise TimeoutError(f"not seen within {seconds:g} s")
 
 
 def shots() -> int:
@@ -120,8 +126,12 @@ class _Camera:
         _wait(gone)
 
     def click(self, css: str) -> None:
+        def clicked() -> bool:
+            self._browser.find_element("css selector", css).click()
+            return True
+
         self.see(css)
-        self._browser.find_element("css selector", css).click()
+        _wait(clicked)
 
     def write(self, css: str, text: str) -> None:
         self.see(css)
