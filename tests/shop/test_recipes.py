@@ -285,6 +285,16 @@ def test_a_block_that_is_a_thick_plate_becomes_a_shell_by_revision(client, came)
     assert len(client.get(f"/api/parts/{plate.pk}/blank").json()["bends"]) == 5
 
 
+def test_a_solid_that_is_being_read_is_waited_for(client, order, tmp_path):
+    write_step(box(0, 0, 0, 200, 100, 60), tmp_path / "chute.step")
+    line = reading.put_on_rack(order, "chute.step", (tmp_path / "chute.step").read_bytes())
+    answer = client.post(f"/api/parts/{line.part.pk}/recipe/block", {"thickness": 2}, **JSON)
+    assert answer.status_code == 422
+    assert "the part is reading" in answer.json()["detail"]
+    line.part.refresh_from_db()
+    assert (line.part.state, line.part.source.name) == ("reading", "chute.step")
+
+
 @pytest.mark.parametrize(
     ("asked", "status"), [({"thickness": 40}, 422), ({"thickness": 0}, 400), ({}, 400)]
 )

@@ -123,6 +123,8 @@ def fold_round(part: Part, *, thickness: float, metal: Metal) -> None:
     LimitError
         Reading it took too long, or too much memory.
     """
+    if part.state not in (Part.State.READY, Part.State.REFUSED):
+        raise InputError(f"the part is {part.state}", where=part.name, fix="Wait until it is read")
     with tempfile.TemporaryDirectory(prefix="kaigata-") as folder:
         path = Path(folder) / Path(part.source.name).name
         path.write_bytes(bytes(part.source.content))
