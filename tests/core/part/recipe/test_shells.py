@@ -248,6 +248,17 @@ def test_lips_of_faces_that_meet_are_mitred_too(steps, bent):
     assert are_alike(blank(folded_part(Solid(solid), "solid")), flat)
 
 
+def test_a_lip_that_stays_clear_of_a_corner_takes_nothing_from_the_bend_there():
+    bare = blank(folded_recipe(shell(BOX, open=["top"], bent=RING)))
+    clear = {**LIP, "length": 10, "ends": [15, 15]}
+    lipped = blank(folded_recipe(shell(BOX, clear, open=["top"], bent=RING)))
+    # The walls' bends go to the rim as they do without lips; the others are the lips' own.
+    lengths = sorted(round(b.length, 6) for b in lipped.bends)
+    assert lengths == sorted(
+        [*(round(b.length, 6) for b in bare.bends), *(170.0, 170.0, 70.0, 70.0)]
+    )
+
+
 @pytest.mark.parametrize(("solid", "angle"), [(BOX, 90), (HOPPER, 55)], ids=["box", "hopper"])
 def test_rims_turned_outwards_become_no_wider(solid, angle):
     rim = {**LIP, "direction": "down", "angle": angle}

@@ -58,9 +58,7 @@ def overlap(over: Flange, under: Flange, *, gap: float, thickness: float) -> Non
 
 def keep_within(flange: Flange, half: Half, *, thickness: float) -> None:
     """Let a flange and all that hangs on it end in a half of space; none becomes wider."""
-    _cut(flange, half, thickness, may_widen=False)
-    for hung in flange.hung:
-        keep_within(hung, half, thickness=thickness)
+    _cut_all(flange, half, thickness, may_widen=False)
 
 
 def _inside(flange: Flange, thickness: float) -> Half:
@@ -88,10 +86,10 @@ def _between(one: Flange, two: Flange, thickness: float) -> Half:
     return Half(normal, reach) if float(normal @ middle) < reach else Half(-normal, -reach)
 
 
-def _cut_all(plate: Flange, half: Half, thickness: float) -> None:
-    _cut(plate, half, thickness)
+def _cut_all(plate: Flange, half: Half, thickness: float, *, may_widen: bool = True) -> None:
+    _cut(plate, half, thickness, may_widen=may_widen)
     for hung in plate.hung:
-        _cut_all(hung, half, thickness)
+        _cut_all(hung, half, thickness, may_widen=may_widen)
 
 
 def _cut(plate: Flange, half: Half, thickness: float, *, may_widen: bool = True) -> None:

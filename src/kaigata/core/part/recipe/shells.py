@@ -45,9 +45,12 @@ def fold_shell(bench: Workbench, step: said.Shell, level: Frame) -> None:
 
 
 def cut_shell(bench: Workbench, step: said.Shell) -> None:
-    """Cut corners of a shell's faces, and what hangs beside its seams, when all hangs there."""
-    solid = solid_of(bench, step.solid)
-    _Shell(bench, step, solid, chosen(solid, step)).cut_corners()
+    """Cut corners of a shell's faces, and what hangs beside them, when all hangs there."""
+    relief, is_round = _relief(bench, step), step.relief == "round"
+    for face in [p for p in bench.plates.values() if p.where == bench.where]:
+        for corner in range(len(face.edges)):
+            _keep_apart(face, corner, bench.thickness)
+            _cut_corner(face, corner, relief, is_round=is_round)
 
 
 @dataclass(frozen=True)
@@ -91,6 +94,7 @@ class _Shell:
         edge = self._placed(parent, ridge.place(holder))
         corners, place = self.solid.seen[face], ridge.place(face)
         own = Contour.through(corners).segments[place]
+        relief = _relief(self.bench, self.step)
         said_there = Motion.taking(own.start, own.heading(0.0), to=(0.0, 0.0), along=(1.0, 0.0))
         turned = [said_there.point(p) for p in (*corners[place:], *corners[:place])]
         joint = Joint(
@@ -103,7 +107,7 @@ class _Shell:
             angle=ridge.angle,
             radius=self.bench.radius,
             is_up=ridge.is_convex,
-            notch=Notch(self._relief, self._relief, is_round=False),
+            notch=Notch(relief, relief, is_round=False),
         )
         hung = Hung(
             name=f"{self.step.name}-{face}",
@@ -119,15 +123,6 @@ class _Shell:
     def _placed(self, plate: Plate, place: int) -> int:
         """Return where among a plate's edges one of its face is."""
         return (place + plate.first) % len(plate.edges)
-
-    @property
-    def _relief(self) -> float:
-        step = self.step
-        if step.relief == "none":
-            return 0.0
-        if step.size is None:
-            return self.bench.thickness
-        return self.bench.above(step.size, "the relief's size")
 
     def divide(self, ridge: Ridge) -> None:
         """Give two faces a half of space each, less half the gap, for what hangs beside."""
@@ -149,8 +144,10 @@ class _Shell:
             back += self.bench.thickness * math.tan(half)
         for plate, edge in (self._edge(face, ridge) for face in (ridge.one, ridge.two)):
             plate.sides[edge] = _line(plate, edge, back)
-            for corner in (edge - 1, edge):
-                bend = self._bend_at(plate, edge + 1 if corner == edge else corner)
+            for bend, corner in (
+                (_bends_in(plate, edge - 1)[0], edge - 1),
+                (_bends_in(plate, edge)[1], edge),
+            ):
                 # At a corner that turns in, what is cut lies away from the bend.
                 if bend is not None and _turns_out(plate, corner):
                     bend.limits = room_of_bend(bend, plate.rooms[edge], self.bench.thickness)
@@ -159,48 +156,60 @@ class _Shell:
         plate = self._plate(face)
         return plate, self._placed(plate, ridge.place(face))
 
-    @staticmethod
-    def _bend_at(plate: Plate, edge: int) -> Flange | None:
-        """Return the flange whose bend lies at an edge of a plate: itself at its first."""
-        edge %= len(plate.edges)
-        if isinstance(plate, Flange) and edge == 0:
-            return plate
-        return next((f for f in plate.hung if f.joint.edge == edge), None)
 
-    def cut_corners(self) -> None:
-        """Let bends end in the corners of faces, with reliefs."""
-        for face in self.choice.faces:
-            plate = self._plate(face)
-            for edge, room in plate.rooms.items():
-                for flange in plate.hung:
-                    if not flange.is_shaped and _reaches(flange.joint, edge, len(plate.edges)):
-                        keep_within(flange, room, thickness=self.bench.thickness)
-            for edge in range(len(plate.edges)):
-                self._cut_corner(plate, edge)
+def _relief(bench: Workbench, step: said.Shell) -> float:
+    if step.relief == "none":
+        return 0.0
+    return bench.thickness if step.size is None else bench.above(step.size, "the relief's size")
 
-    def _cut_corner(self, plate: Plate, edge: int) -> None:
-        after = (edge + 1) % len(plate.edges)
-        bends = (self._bend_at(plate, edge), self._bend_at(plate, after))
-        relief = self._relief
-        lines = [
-            plate.sides.get(e) or _line(plate, e, bend.joint.depth if bend else 0.0)
-            for e, bend in zip((edge, after), bends, strict=True)
-        ]
-        met = crossings(*(line.stretch() for line in lines))
-        if not met:
+
+def _bends_in(plate: Plate, corner: int) -> tuple[Flange | None, Flange | None]:
+    """Return the flanges whose bends reach a corner, that at the end of an edge and the next.
+
+    Along its first edge a flange has its own.
+    """
+    edge, after = (e % len(plate.edges) for e in (corner, corner + 1))
+    own = plate if isinstance(plate, Flange) else None
+    before = (f for f in plate.hung if f.joint.edge == edge and f.joint.reaches_end)
+    beyond = (f for f in plate.hung if f.joint.edge == after and f.joint.reaches_start)
+    return (
+        own if own and edge == 0 else next(before, None),
+        own if own and after == 0 else next(beyond, None),
+    )
+
+
+def _keep_apart(plate: Plate, corner: int, thickness: float) -> None:
+    """Cut what hangs in a corner to where the faces beside are divided."""
+    after = (corner + 1) % len(plate.edges)
+    for flange, other in zip(_bends_in(plate, corner), (after, corner), strict=True):
+        room = plate.rooms.get(other)
+        if flange and flange is not plate and not flange.is_shaped and room:
+            keep_within(flange, room, thickness=thickness)
+
+
+def _cut_corner(plate: Plate, corner: int, relief: float, *, is_round: bool) -> None:
+    """Let bends end in a corner of a face, with a relief."""
+    edges = (corner, (corner + 1) % len(plate.edges))
+    bends = _bends_in(plate, corner)
+    lines = [
+        plate.sides.get(e) or _line(plate, e, bend.joint.depth if bend else 0.0)
+        for e, bend in zip(edges, bends, strict=True)
+    ]
+    met = crossings(*(line.stretch() for line in lines))
+    if not met:
+        return
+    if _turns_out(plate, corner):
+        if None in bends:
             return
-        if _turns_out(plate, edge):
-            if None in bends:
-                return
-            if relief:
-                plate.reliefs[edge] = (relief, self.step.relief == "round")
-        elif None not in bends or not (edge in plate.sides or after in plate.sides):
-            return
-        for e, bend, is_end in zip((edge, after), bends, (True, False), strict=True):
-            # Where two meet, what hangs there is cut by the face itself.
-            if bend is plate or (bend and None in bends):
-                at = plate.edges[e].share_of(met[0]) * plate.edges[e].chord
-                _end_bend(plate, bend, at - relief if is_end else at + relief, is_end=is_end)
+        if relief:
+            plate.reliefs[corner] = (relief, is_round)
+    elif None not in bends or not any(e in plate.sides for e in edges):
+        return
+    for edge, bend, is_end in zip(edges, bends, (True, False), strict=True):
+        # Where two meet, what hangs there is cut by the face itself.
+        if bend is plate or (bend and None in bends):
+            at = plate.edges[edge].share_of(met[0]) * plate.edges[edge].chord
+            _end_bend(plate, bend, at - relief if is_end else at + relief, is_end=is_end)
 
 
 def _end_bend(plate: Plate, bend: Flange, along: float, *, is_end: bool) -> None:
@@ -210,13 +219,6 @@ def _end_bend(plate: Plate, bend: Flange, along: float, *, is_end: bool) -> None
         along, is_end = bend.joint.end - along, not is_end
     low, high = bend.limits
     bend.limits = (low, min(high, along)) if is_end else (max(low, along), high)
-
-
-def _reaches(joint: Joint, edge: int, count: int) -> bool:
-    """Return whether a flange's bend reaches the corner that its edge has with another edge."""
-    return (joint.reaches_end and edge == (joint.edge + 1) % count) or (
-        joint.reaches_start and joint.edge == (edge + 1) % count
-    )
 
 
 def _line(plate: Plate, edge: int, depth: float) -> Line:
