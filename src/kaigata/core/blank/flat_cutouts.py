@@ -12,7 +12,6 @@ import shapely
 from kaigata.core.blank.blank import Blank
 from kaigata.core.findings import Finding, Level, counted
 from kaigata.core.plane import Contour, Motion, Point, Region
-from kaigata.core.plane.segment import bulge_of_sweep
 from kaigata.core.plane.tolerance import CHORD, LENGTH
 
 __all__ = ["CutoutKind", "FlatCutout", "moved_cutout", "with_cutouts"]
@@ -55,21 +54,14 @@ class FlatCutout:
 
     def contour(self) -> Contour:
         """Return its outline."""
-        if self.kind is CutoutKind.HOLE or self._is_round():
+        if self.kind is CutoutKind.HOLE:
             return Contour.circle(self.at, self.length / 2)
-        half, high = self.length / 2, self.width / 2
-        if self.kind is CutoutKind.RECTANGLE:
-            made = Contour.through([(-half, -high), (half, -high), (half, high), (-half, high)])
+        if self.kind is CutoutKind.SLOT:
+            made = Contour.slot(self.length, self.width)
         else:
-            straight, end = half - high, bulge_of_sweep(math.pi)
-            made = Contour((
-                (-straight, -high, 0.0), (straight, -high, end),
-                (straight, high, 0.0), (-straight, high, end),
-            ))  # fmt: skip
+            made = Contour.rectangle(self.length, self.width)
+            made = made.moved(Motion(x=-self.length / 2, y=-self.width / 2))
         return made.moved(Motion.turned(math.radians(self.turn), x=self.at[0], y=self.at[1]))
-
-    def _is_round(self) -> bool:
-        return self.kind is CutoutKind.SLOT and self.length - self.width <= LENGTH
 
     def fault(self) -> str:
         """Return in words what is wrong with its sizes; nothing where they make a shape."""

@@ -54,6 +54,24 @@ class Contour:
         return cls.through([(0, 0), (width, 0), (width, height), (0, height)])
 
     @classmethod
+    def slot(cls, length: float, width: float) -> Contour:
+        """Return a slot with round ends about 0,0, its length over both along x.
+
+        One that is no longer than wide is a circle.
+        """
+        straight, half = (length - width) / 2, width / 2
+        if straight <= LENGTH:
+            return cls.circle((0.0, 0.0), half)
+        return cls(
+            (
+                (-straight, -half, 0.0),
+                (straight, -half, 1.0),
+                (straight, half, 0.0),
+                (-straight, half, 1.0),
+            )
+        )
+
+    @classmethod
     def of_segments(cls, segments: Sequence[Segment]) -> Contour:
         """Return the contour that runs through segments laid end to end."""
         return cls(tuple((s.start[0], s.start[1], s.bulge) for s in segments))

@@ -113,11 +113,7 @@ def cut_slot(bench: Workbench, step: said.Slot) -> None:
                 f"the slot is {long:.6g} mm long and {wide:.6g} mm wide",
                 fix="Its length is over both round ends: give more than its width",
             )
-        straight = (long - wide) / 2
-        if straight <= LENGTH:
-            return Contour.circle((0.0, 0.0), wide / 2)
-        rows = [(-straight, -1, 0), (straight, -1, 1), (straight, 1, 0), (-straight, 1, 1)]
-        return Contour(tuple((x, y * wide / 2, float(b)) for x, y, b in rows))
+        return Contour.slot(long, wide)
 
     _cut_out(bench, step, shape)
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+import math
 import random
 from collections.abc import Collection, Iterable, Iterator, Sequence
 from dataclasses import dataclass
@@ -115,11 +116,8 @@ def net_of(solid: Polyhedron, bent: Sequence[Ridge], anchor: str) -> Net:
     shapes = [Polygon([there.point(p) for p in solid.seen[face]]) for face, there in at.items()]
     whole = unary_union(shapes)
     area = sum(s.area for s in shapes)
-    corners = list(whole.minimum_rotated_rectangle.exterior.coords)
-    sides = [
-        sum((a - b) ** 2 for a, b in zip(corners[i], corners[i + 1], strict=True)) ** 0.5
-        for i in (0, 1)
-    ]
+    a, b, c, *_ = whole.minimum_rotated_rectangle.exterior.coords
+    sides = (math.dist(a, b), math.dist(b, c))
     overlaps = area - whole.area > _OVERLAP * area
     return Net(tuple(bent), (max(sides), min(sides)), sum(r.length for r in bent), overlaps)
 
