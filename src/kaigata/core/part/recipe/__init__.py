@@ -1,9 +1,10 @@
 """Fold recipes: parts built here, step by step, from named dimensions.
 
-``document`` holds what a recipe says and ``formulas`` its amounts; ``making`` does its steps:
-``plates`` are the panels as said, ``mitres`` cuts flanges that meet to each other, ``outline``
-gives each its true outline, and ``fold`` makes panels and bends of them. ``sentences`` tells the
-steps, and ``starters`` holds recipes to start from.
+``document`` holds what a recipe says, its steps in ``panel_steps``, ``cutout_steps`` and
+``shell_steps``, and ``formulas`` its amounts; ``making`` does the steps: ``plates`` are the panels
+as said, ``shells`` makes them of a solid's faces, ``mitres`` cuts flanges that meet to each other,
+``outline`` gives each its true outline, and ``fold`` makes panels and bends of them.
+``sentences`` tells the steps, and ``starters`` holds recipes to start from.
 """
 
 from kaigata.core.part.recipe.choosing import ShellFace, ShellNet, shell_faces, shell_nets
