@@ -14,7 +14,7 @@ from ezdxf.layouts import Modelspace
 
 from kaigata.core.plane import Contour, Point, Region, Segment
 
-__all__ = ["DxfPlan"]
+__all__ = ["DxfPlan", "new_document", "text_of"]
 
 # No times and random numbers in the header: the same drawing is the same file, so that the hashes
 # of two packets tell what differs.
@@ -50,13 +50,29 @@ _PATTERNS = {
 }
 
 
+def new_document() -> Drawing:
+    """Return an empty drawing in millimetres."""
+    document = ezdxf.new("R2010", setup=False)
+    document.header["$INSUNITS"] = _MM
+    document.header["$MEASUREMENT"] = _METRIC
+    return document
+
+
+def text_of(document: Drawing) -> str:
+    """Return a drawing as the text of a DXF file."""
+    # In a set's order they would be written otherwise in every process.
+    for kind in sorted(document.entitydb.dxf_types_in_use()):
+        document.classes.add_class(kind)
+    stream = io.StringIO()
+    document.write(stream)
+    return stream.getvalue()
+
+
 class DxfPlan:
     """A drawing being made: contours, lines and notes on the contract's layers."""
 
     def __init__(self) -> None:
-        self._document: Drawing = ezdxf.new("R2010", setup=False)
-        self._document.header["$INSUNITS"] = _MM
-        self._document.header["$MEASUREMENT"] = _METRIC
+        self._document = new_document()
         for name, (text, pattern) in _PATTERNS.items():
             self._document.linetypes.add(name, pattern, description=text)
         for name, layer in _LAYERS.items():
@@ -91,12 +107,7 @@ class DxfPlan:
 
     def text(self) -> str:
         """Return the drawing as the text of a DXF file."""
-        # In a set's order they would be written otherwise in every process.
-        for kind in sorted(self._document.entitydb.dxf_types_in_use()):
-            self._document.classes.add_class(kind)
-        stream = io.StringIO()
-        self._document.write(stream)
-        return stream.getvalue()
+        return text_of(self._document)
 
     def write(self, path: Path) -> None:
         """Write the drawing to a file."""

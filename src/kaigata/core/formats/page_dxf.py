@@ -2,10 +2,8 @@
 
 from __future__ import annotations
 
-import io
 import math
 
-import ezdxf
 from ezdxf.document import Drawing
 from ezdxf.enums import TextEntityAlignment
 from ezdxf.layouts import Modelspace
@@ -13,13 +11,13 @@ from shapely.geometry import LineString, Polygon
 from shapely.geometry.base import BaseGeometry
 from shapely.ops import unary_union
 
+from kaigata.core.formats.dxf import new_document, text_of
 from kaigata.core.formats.typeset import paper_behind
 from kaigata.core.markup.page import LAID, Anchor, Face, Fill, Page, Pen, Stroke, Words
 from kaigata.core.plane import Motion
 
 __all__ = ["layer_of", "page_dxf"]
 
-_MM, _METRIC = 4, 1
 _CAPITALS = 0.7
 """Height of capitals, which a DXF means by that of a text, for type of size 1."""
 _FACES = {
@@ -41,9 +39,7 @@ _SAME = 1e-9
 
 def page_dxf(page: Page) -> str:
     """Return a page as the text of a DXF file; the faces of type are named, not in it."""
-    document = ezdxf.new("R2010", setup=False)
-    document.header["$INSUNITS"] = _MM
-    document.header["$MEASUREMENT"] = _METRIC
+    document = new_document()
     _begin(document)
     space = document.modelspace()
     clear = _clear_of(page)
@@ -54,12 +50,7 @@ def page_dxf(page: Page) -> str:
     for words in page.words:
         if words.text:
             _write(space, words)
-    # In a set's order they would be written otherwise in every process.
-    for kind in sorted(document.entitydb.dxf_types_in_use()):
-        document.classes.add_class(kind)
-    stream = io.StringIO()
-    document.write(stream)
-    return stream.getvalue()
+    return text_of(document)
 
 
 def layer_of(pen: Pen) -> str:
