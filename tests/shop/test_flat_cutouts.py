@@ -111,6 +111,7 @@ def test_a_revision_keeps_a_cutout_or_tells_that_it_has_no_room(client, angle, c
         ({**SLOT, "at": [1, 1]}, 422),
         ({**SLOT, "at": [20, 25], "length": 4.0}, 422),
         ({**SLOT, "at": [20, 25], "length": 0}, 400),
+        ({**SLOT, "at": [1e300, 25]}, 400),
         ({**SLOT, "at": [20, 25], "kind": "star"}, 400),
     ],
 )

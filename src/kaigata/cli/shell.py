@@ -33,7 +33,7 @@ def command(block: Path, out: Path, thickness: float, metal: Metal, as_json: boo
         recipe = shell_of_block(block, thickness=thickness, metal=metal)
         name = f"{file_name(recipe.part)}.json"
         with whole_folder(out) as folder:
-            (folder / name).write_text(recipe_text(recipe))
+            (folder / name).write_text(recipe_text(recipe), encoding="utf-8")
     listing = {"part": recipe.part, "files": [name]}
     tell([f"{recipe.part}: {' '.join(sentences(recipe))}"], listing, as_json=as_json)
     return DONE

@@ -108,6 +108,12 @@ def test_what_is_no_block_is_refused(shape, wrong, where, tmp_path):
     assert caught.value.fix
 
 
+@pytest.mark.parametrize("thickness", [0, -1, float("nan"), float("inf")])
+def test_a_thickness_that_is_none_is_refused(thickness, tmp_path):
+    with pytest.raises(InputError, match="the thickness is"):
+        shell_of_block(tmp_path / "block.step", thickness=thickness)
+
+
 def test_other_files_are_refused(tmp_path):
     (tmp_path / "block.dxf").write_text("0\nSECTION\n")
     with pytest.raises(InputError, match="no STEP file"):

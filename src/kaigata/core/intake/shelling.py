@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from pathlib import Path
 
 from kaigata.core.errors import InputError
@@ -35,6 +36,8 @@ def shell_of_block(path: Path, *, thickness: float, metal: Metal = "inside") -> 
     LimitError
         The file is too large, or reading it took too long, too much memory, or crashed.
     """
+    if not (math.isfinite(thickness) and thickness > 0):
+        raise InputError(f"the thickness is {thickness:g} mm", fix="Give one above 0")
     check_file(path)
     if not is_step(path):
         raise InputError("it is no STEP file", where=path.name, fix="Export the block as STEP")

@@ -55,6 +55,7 @@ __all__ = [
 ]
 
 At = tuple[float, float]
+Place = Annotated[float, Field(ge=-100_000, le=100_000, allow_inf_nan=False)]
 
 
 class HoleView(BaseModel):
@@ -97,7 +98,7 @@ class FlatCutoutView(BaseModel):
     model_config = ConfigDict(extra="forbid")
 
     kind: CutoutKind
-    at: At
+    at: tuple[Place, Place]
     length: Annotated[float, Field(gt=0, le=10_000)]
     width: Annotated[float, Field(ge=0, le=10_000)] = 0.0
     turn: Annotated[float, Field(ge=-360, le=360)] = 0.0
