@@ -15,19 +15,18 @@ import { holdersOf, isNet, withHolder, withNet, withOpen, type ShellStep } from 
 const props = defineProps<{ part: number; step: ShellStep; seen: string }>()
 const emit = defineEmits<{ change: [step: ShellStep] }>()
 const view = useView()
-const { data, error, isFetching, refetch } = useQuery(computed(() => netsQuery(props.part, props.seen)))
+const { data, error, isPlaceholderData, refetch } = useQuery(computed(() => netsQuery(props.part, props.seen)))
 const faces = computed(() =>
   (data.value?.faces ?? []).map((f) => ({ ...f, holders: f.is_open || f.hangs_on === null ? [] : holdersOf(data.value?.faces ?? [], f) })),
 )
 const nets = computed(() =>
   (data.value?.nets ?? []).map((n) => ({ ...n, isNow: isNet(data.value?.faces ?? [], n.bent), size: `${length(n.width, view.units)} × ${length(n.height, view.units)}` })),
 )
-const unit = computed(() => (view.isMm ? 'mm' : 'in'))
 </script>
 
 <template>
   <ProblemNote v-if="error && !data" :error="error" @again="refetch" />
-  <div v-if="data" class="shell" :class="{ dimmed: isFetching }" :aria-busy="isFetching">
+  <div v-if="data" class="shell" :class="{ 'is-computing': isPlaceholderData }" :aria-busy="isPlaceholderData">
     <table class="rows faces">
       <thead><tr><th>face</th><th class="left">hangs on</th><th>open</th></tr></thead>
       <tbody>
@@ -44,7 +43,7 @@ const unit = computed(() => (view.isMm ? 'mm' : 'in'))
       </tbody>
     </table>
     <table v-if="nets.length" class="rows nets">
-      <thead><tr><th>blank by net</th><th>bends {{ unit }}</th><th /></tr></thead>
+      <thead><tr><th>blank by net</th><th>bends {{ view.units }}</th><th /></tr></thead>
       <tbody>
         <tr v-for="n in nets" :key="n.bent.join()" class="num" :class="{ picked: n.isNow }">
           <td>{{ n.size }}</td>

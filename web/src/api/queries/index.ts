@@ -1,7 +1,7 @@
 import { keepPreviousData, queryOptions } from '@tanstack/vue-query'
 
 import { client, take } from '../client'
-import type { Blank, Checks, Cut, FoundList, GaugeStates, Mesh, Nest, OrderCard, OrderList, Packet, People, Rack, RecipeAnswer, Sheets, NetsAnswer, Shell, StarterList, Stores, Trail, Who } from '../types'
+import type { Blank, Checks, Cut, FoundList, GaugeStates, Mesh, Nest, NetsAnswer, OrderCard, OrderList, Packet, People, Rack, RecipeAnswer, Sheets, Shell, StarterList, Stores, Trail, Who } from '../types'
 
 const QUICK = 700
 const CALM = 4000
