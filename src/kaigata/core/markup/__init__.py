@@ -2,16 +2,27 @@
 
 ``sheets`` is the door: ``draw_blank`` lays ``flat_view`` (with ``dimensions``, whose ``ordinates``
 keep off each other), ``folded_view``, ``tables`` of bends and ``holes`` and the ``title_block`` on
-each ``page``, lettered as the shop wants it (``lettering``); ``measure`` writes lengths and knows
-the scales; ``recount`` takes every size and count again from what was drawn; ``template`` is the
-flat at 1:1 on the pages of a printer.
+each ``page``, lettered as the shop wants it (``lettering``) and with the sizes somebody has
+``chosen``, which ``chosen_view`` finds room for on the ``stage`` of the flat; ``measure`` writes
+lengths and knows the scales; ``recount`` takes every size and count again from what was drawn;
+``template`` is the flat at 1:1 on the pages of a printer.
 """
 
+from kaigata.core.markup.chosen import (
+    ChosenSize,
+    ChosenSizes,
+    Feature,
+    Way,
+    features,
+    followed,
+    measured,
+    moved_size,
+)
 from kaigata.core.markup.folded_view import folded_size, seen_from
 from kaigata.core.markup.lettering import BendFact, Lettering, Markup, MovedNote, NoteField
 from kaigata.core.markup.measure import INCH, MILLIMETRE, Unit
 from kaigata.core.markup.page import PAPERS, Page
-from kaigata.core.markup.recount import differences
+from kaigata.core.markup.recount import differences, lost_sizes
 from kaigata.core.markup.sheets import Drawing, FoldedPicture, draw_blank
 from kaigata.core.markup.tables import require_room
 from kaigata.core.markup.template import template_pages
@@ -22,7 +33,10 @@ __all__ = [
     "MILLIMETRE",
     "PAPERS",
     "BendFact",
+    "ChosenSize",
+    "ChosenSizes",
     "Drawing",
+    "Feature",
     "FoldedPicture",
     "Lettering",
     "Markup",
@@ -31,9 +45,15 @@ __all__ = [
     "Page",
     "Title",
     "Unit",
+    "Way",
     "differences",
     "draw_blank",
+    "features",
     "folded_size",
+    "followed",
+    "lost_sizes",
+    "measured",
+    "moved_size",
     "require_room",
     "seen_from",
     "template_pages",

@@ -7,47 +7,136 @@ from collections.abc import Sequence
 
 from kaigata.core.markup.measure import Unit
 from kaigata.core.markup.ordinates import spread
-from kaigata.core.markup.page import Anchor, Face, Fill, Page, Pen, Words
+from kaigata.core.markup.page import Anchor, Box, Face, Fill, Page, Pen, Words
 from kaigata.core.plane import Point
 
-__all__ = ["arrowed", "column_of", "row_of"]
+__all__ = [
+    "CHOSEN",
+    "arrow",
+    "arrowed",
+    "column_of",
+    "figure_box",
+    "figure_length",
+    "figure_span",
+    "row_of",
+    "write_figure",
+]
 
-_SIZE, _LARGE = 2.5, 3.5
+_SIZE, _LARGE, _DEVIATION = 2.5, 3.5, 1.9
+"""Sizes of type, mm: of ordinates, overall sizes, and deviations that stand over each other."""
+CHOSEN = 3.0
+"""Size of type of chosen sizes, mm, which nothing else on a sheet has in this face."""
+_ADVANCE = 0.6
+"""From figure to figure, of the size of the type."""
+_BESIDE = 1.6
+"""Between the end of a dimension line and a figure that stands beyond it, mm."""
+_HALF = 2.2
+"""Half the height of a figure with its deviations, mm."""
 _GAP = 3.2
 _ARROW = 2.4
 
 
-def arrowed(page: Page, a: Point, b: Point, off: float, text: str) -> None:
-    """Draw the distance of two points, which lie level or upright, along a line beside them.
+def arrowed(
+    page: Page,
+    points: tuple[Point, Point],
+    ends: tuple[Point, Point],
+    text: str,
+    *,
+    tolerance: Sequence[str] = (),
+    is_overall: bool = False,
+    is_before: bool = False,
+) -> Box:
+    """Draw the distance of two points along a dimension line; return what its figure takes.
 
     Parameters
     ----------
     page : Page
         What to draw on.
-    a, b : Point
-        The points, the lower or left one first.
-    off : float
-        Where the dimension line runs: its y when they lie level, else its x.
+    points : (Point, Point)
+        What is measured.
+    ends : (Point, Point)
+        Where the dimension line begins and ends: to the right, or upwards where it is upright.
     text : str
         The figure.
+    tolerance : sequence of str
+        Its deviations, the upper first.
+    is_overall : bool
+        Whether it is written strong and large.
+    is_before : bool
+        Whether a figure that has no room between the arrows stands before the line, not beyond it.
     """
-    is_level = math.isclose(a[1], b[1])
-    ends = [(a[0], off), (b[0], off)] if is_level else [(off, a[1]), (off, b[1])]
-    for point, end in zip((a, b), ends, strict=True):
+    for point, end in zip(points, ends, strict=True):
         page.line(_past(end, point, -1.0), _past(point, end, -1.5), Pen.DIMENSION)
     page.line(ends[0], ends[1], Pen.DIMENSION)
     for tip, other in (ends, ends[::-1]):
-        page.fills.append(_arrow(tip, other))
-    x, y = (ends[0][0] + ends[1][0]) / 2, (ends[0][1] + ends[1][1]) / 2
-    # What has no room between the arrows stands beside the line.
-    is_beside = math.dist(a, b) < 2.5 * _ARROW + 0.6 * _LARGE * len(text)
-    turn = 0.0 if is_level or is_beside else math.pi / 2
-    at = (x, y + _LARGE * is_beside) if is_level else (x + 1.5 * is_beside, y)
-    anchor = Anchor.START if is_beside and not is_level else Anchor.MIDDLE
-    page.words.append(
-        Words(text=text, at=at, size=_LARGE, face=Face.STRONG_FIGURES, anchor=anchor, turn=turn,
-              is_clear=not is_beside)
-    )  # fmt: skip
+        page.fills.append(arrow(tip, other))
+    long = math.dist(*ends)
+    way = ((ends[1][0] - ends[0][0]) / long, (ends[1][1] - ends[0][1]) / long)
+    wide = figure_length(text, tolerance, is_overall=is_overall)
+    begin, _ = figure_span(long, wide, is_before=is_before)
+    at = (ends[0][0] + way[0] * begin, ends[0][1] + way[1] * begin)
+    write_figure(page, at, way, text, tolerance, is_overall=is_overall)
+    return figure_box(at, way, wide)
+
+
+def figure_span(long: float, wide: float, *, is_before: bool = False) -> tuple[float, float]:
+    """Return from where to where along a dimension line so long a figure so wide stands.
+
+    In its middle; where it has no room between the arrows beyond its end, or before its beginning.
+    """
+    if long >= 2.5 * _ARROW + wide:
+        begin = (long - wide) / 2
+    else:
+        begin = -_BESIDE - wide if is_before else long + _BESIDE
+    return begin, begin + wide
+
+
+def figure_box(at: Point, way: Point, wide: float) -> Box:
+    """Return the bounds of a figure with its deviations that begins at a place and runs one way."""
+    ends = (at, (at[0] + way[0] * wide, at[1] + way[1] * wide))
+    dx, dy = abs(way[1]) * _HALF, abs(way[0]) * _HALF
+    return Box(
+        left=min(p[0] for p in ends) - dx,
+        bottom=min(p[1] for p in ends) - dy,
+        right=max(p[0] for p in ends) + dx,
+        top=max(p[1] for p in ends) + dy,
+    )
+
+
+def figure_length(text: str, tolerance: Sequence[str] = (), *, is_overall: bool = False) -> float:
+    """Return how long a figure with its deviations is, mm of paper."""
+    size = _LARGE if is_overall else CHOSEN
+    after = max((len(t) for t in tolerance), default=0) * _ADVANCE * _small(size, tolerance)
+    return _ADVANCE * size * len(text) + (after + 0.6 if after else 0.0)
+
+
+def write_figure(
+    page: Page,
+    at: Point,
+    way: Point,
+    text: str,
+    tolerance: Sequence[str] = (),
+    *,
+    is_overall: bool = False,
+) -> None:
+    """Write a figure from a place on, and its deviations after it, over each other if two."""
+    size = _LARGE if is_overall else CHOSEN
+    turn = math.atan2(way[1], way[0])
+    face = Face.STRONG_FIGURES if is_overall else Face.FIGURES
+    page.words.append(Words(text=text, at=at, size=size, face=face, turn=turn, is_clear=True))
+    after = _ADVANCE * size * len(text) + 0.6
+    heights = (1.1, -1.1) if len(tolerance) > 1 else (0.0,)
+    for said, up in zip(tolerance, heights, strict=False):
+        spot = (at[0] + way[0] * after - way[1] * up, at[1] + way[1] * after + way[0] * up)
+        page.words.append(
+            Words(text=said, at=spot, size=_small(size, tolerance), face=Face.FIGURES, turn=turn,
+                  is_clear=True)
+        )  # fmt: skip
+
+
+def _small(size: float, tolerance: Sequence[str]) -> float:
+    """Return the size of deviations: small where two stand over each other."""
+    return _DEVIATION if len(tolerance) > 1 else size
 
 
 def _past(a: Point, b: Point, by: float) -> Point:
@@ -58,7 +147,8 @@ def _past(a: Point, b: Point, by: float) -> Point:
     return (a[0] + (b[0] - a[0]) * -share, a[1] + (b[1] - a[1]) * -share)
 
 
-def _arrow(tip: Point, other: Point) -> Fill:
+def arrow(tip: Point, other: Point) -> Fill:
+    """Return the head of an arrow that comes from another point."""
     long = math.dist(tip, other)
     ux, uy = ((other[0] - tip[0]) / long, (other[1] - tip[1]) / long) if long else (1.0, 0.0)
     size = min(_ARROW, long / 3)

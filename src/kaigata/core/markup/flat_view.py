@@ -3,16 +3,26 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, field
 
 from kaigata.core.blank import Blank, BlankBend
+from kaigata.core.markup.chosen_view import (
+    FIRST,
+    ROW,
+    DrawnSize,
+    SizePlan,
+    draw_beside,
+    draw_inside,
+    planned,
+)
 from kaigata.core.markup.dimensions import arrowed, column_of, row_of
 from kaigata.core.markup.holes import HoleGroup
-from kaigata.core.markup.lettering import Lettering, MovedNote, bend_notes
-from kaigata.core.markup.measure import Unit, standard_scale
+from kaigata.core.markup.lettering import Lettering, Markup, MovedNote, bend_notes
+from kaigata.core.markup.measure import Unit
 from kaigata.core.markup.ordinates import merged
 from kaigata.core.markup.page import Anchor, Box, Face, Fill, Page, Pen, Words
+from kaigata.core.markup.stage import Stage
 from kaigata.core.plane import Contour, Motion, Point
 from kaigata.core.plane.tolerance import SAME
 
@@ -45,23 +55,20 @@ class NotePlace:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class FlatView:
-    """How the flat lies on the page: scale, and where its lower left corner is, mm of paper.
+class FlatView(Stage):
+    """How the flat lies on the page, and what is written beside it.
 
     ``has_all_ordinates`` tells whether the places of all holes are given beside the flat,
     ``notes`` where each bend's note stands, by the bend's number, and ``said_once`` what the notes
-    leave to be said for all bends.
+    leave to be said for all bends. ``sizes`` are the chosen sizes as they are drawn, ``lost`` the
+    numbers, from 0, of those that meet the part no more.
     """
 
-    scale: float
-    at: Point
     has_all_ordinates: bool
     notes: dict[int, NotePlace] = field(default_factory=dict)
     said_once: str = ""
-
-    def on_paper(self, p: Point) -> Point:
-        """Return where a point of the flat lies on the paper."""
-        return (self.at[0] + p[0] * self.scale, self.at[1] + p[1] * self.scale)
+    sizes: tuple[DrawnSize, ...] = ()
+    lost: tuple[int, ...] = ()
 
 
 def draw_flat(
@@ -71,7 +78,7 @@ def draw_flat(
     holes: Sequence[HoleGroup],
     unit: Unit,
     lettering: Lettering,
-    moved: Mapping[int, MovedNote],
+    markup: Markup,
 ) -> FlatView:
     """Draw a blank's flat at the largest standard scale in the middle of a room.
 
@@ -89,8 +96,8 @@ def draw_flat(
         What lengths are written in.
     lettering : Lettering
         What is written beside bends, and which ordinates.
-    moved : mapping of int to MovedNote
-        Notes that were moved by hand, by the numbers of their bends.
+    markup : Markup
+        The notes that were moved by hand, and the sizes that were chosen.
 
     Returns
     -------
@@ -98,9 +105,13 @@ def draw_flat(
         How it lies.
     """
     inner = room.within(AROUND.left, AROUND.bottom, AROUND.right, AROUND.top)
-    scale = standard_scale(blank.width, blank.height, room=(inner.width, inner.height))
+    plan = planned(blank, markup.sizes, unit, (inner.width, inner.height))
+    scale, over, beside = plan.scale, len(plan.rows) * ROW, len(plan.columns) * ROW
     wide, high = blank.width * scale, blank.height * scale
-    at = (inner.left + (inner.width - wide) / 2, inner.bottom + (inner.height - high) / 2)
+    at = (
+        inner.left + (inner.width - beside - wide) / 2,
+        inner.bottom + (inner.height - over - high) / 2,
+    )
     place = Motion(x=at[0], y=at[1])
     for contour in blank.region.contours:
         page.run(contour.scaled(scale).moved(place).segments, Pen.CUT)
@@ -110,24 +121,49 @@ def draw_flat(
         has_all = _ordinates(page, blank, shown, unit, scale, at)
     has_all &= lettering.ordinates == "all"
     notes, said_once = bend_notes(blank.bends, lettering, unit)
-    view = FlatView(scale=scale, at=at, has_all_ordinates=has_all, said_once=said_once)
-    taken = [_box_on(view, h) for h in blank.region.holes]
+    stage = Stage(at=at, scale=scale, width=wide, height=high)
+    taken = [_box_on(stage, h) for h in blank.region.holes]
     for bend in blank.bends:
         for line in bend.lines:
             pen = Pen.BEND_UP if bend.is_up else Pen.BEND_DOWN
-            page.line(view.on_paper(line[0]), view.on_paper(line[1]), pen)
+            page.line(stage.on_paper(line[0]), stage.on_paper(line[1]), pen)
     # What was put somewhere by hand stands there; the others keep off it.
-    for bend in sorted(blank.bends, key=lambda b: b.number not in moved):
+    stands = {}
+    for bend in sorted(blank.bends, key=lambda b: b.number not in markup.moved):
         note = _Note(bend, notes[bend.number], lettering)
-        at_hand = moved.get(bend.number)
-        spot = note.moved(page, view, at_hand, taken) if at_hand else note.placed(page, view, taken)
-        view.notes[bend.number] = note.place(view, spot)
-    _marks(page, view, blank)
-    _letters(page, view, holes, taken)
-    top, right = at[1] + high, at[0] + wide
-    arrowed(page, (at[0], top), (right, top), top + 7.0, unit.length(blank.width))
-    arrowed(page, (right, at[1]), (right, top), right + 7.0, unit.length(blank.height))
-    return view
+        by = markup.moved.get(bend.number)
+        spot = note.moved(page, stage, by, taken) if by else note.placed(page, stage, taken)
+        stands[bend.number] = note.place(stage, spot)
+    _marks(page, stage, blank)
+    _overall(page, stage, plan, blank, unit, taken)
+    sizes = draw_beside(page, stage, plan, taken)
+    # Ordinates stand in a row under the flat and in a column left of it.
+    under = Box(left=at[0] - 2, bottom=at[1] - AROUND.bottom, right=at[0] + wide, top=at[1] - 1)
+    left = Box(left=at[0] - AROUND.left, bottom=at[1] - 2, right=at[0] - 1, top=at[1] + high)
+    taken += [under, left]
+    sizes += draw_inside(page, stage, plan, blank, taken)
+    _letters(page, stage, holes, taken)
+    return FlatView(
+        at=at, scale=scale, width=wide, height=high, has_all_ordinates=has_all, notes=stands,
+        said_once=said_once, sizes=tuple(sizes), lost=plan.lost,
+    )  # fmt: skip
+
+
+def _overall(
+    page: Page, stage: Stage, plan: SizePlan, blank: Blank, unit: Unit, taken: list[Box]
+) -> None:
+    """Draw the flat's width over it and its height right of it, beyond the sizes that stand there.
+
+    They are the first large figures on the page, the width before the height.
+    """
+    (x, y), top, right = stage.at, stage.at[1] + stage.height, stage.at[0] + stage.width
+    over, beside = top + FIRST + len(plan.rows) * ROW, right + FIRST + len(plan.columns) * ROW
+    for points, ends, value, tolerance in (
+        (((x, top), (right, top)), ((x, over), (right, over)), blank.width, plan.overall[0]),
+        (((right, y), (right, top)), ((beside, y), (beside, top)), blank.height, plan.overall[1]),
+    ):
+        text = unit.length(value)
+        taken.append(arrowed(page, points, ends, text, tolerance=tolerance, is_overall=True))
 
 
 def _ordinates(
@@ -168,7 +204,7 @@ class _Note:
         self.whole = 2 * _HEXAGON + _SIGN + 0.6 * self.size * letters
         self.height = max(2 * _HEXAGON, _LINE * self.size * len(lines))
 
-    def placed(self, page: Page, view: FlatView, taken: list[Box]) -> Point:
+    def placed(self, page: Page, view: Stage, taken: list[Box]) -> Point:
         """Write it on its bend line where there is room; return where its number stands.
 
         Where there is none for all of it only the number stands there; the bend table has the rest.
@@ -190,7 +226,7 @@ class _Note:
         self._write(page, spots[free], way, is_whole=length > 2 * _HEXAGON)
         return spots[free]
 
-    def moved(self, page: Page, view: FlatView, note: MovedNote, taken: list[Box]) -> Point:
+    def moved(self, page: Page, view: Stage, note: MovedNote, taken: list[Box]) -> Point:
         """Write it where it was moved to, with a leader from its bend line if it is to have one."""
         a, along, long = self._line(view)
         x, y = _ahead(a, along, long / 2)
@@ -204,13 +240,13 @@ class _Note:
         self._write(page, at, way, is_whole=True)
         return at
 
-    def place(self, view: FlatView, at: Point) -> NotePlace:
+    def place(self, view: Stage, at: Point) -> NotePlace:
         """Return where it stands when its number stands there."""
         a, along, long = self._line(view)
         x, y = _ahead(a, along, long / 2)
         return NotePlace(at, ((at[0] - x) / view.scale, (at[1] - y) / view.scale))
 
-    def _line(self, view: FlatView) -> tuple[Point, Point, float]:
+    def _line(self, view: Stage) -> tuple[Point, Point, float]:
         """Return where the longest piece of the bend line begins, its way, and how long it is."""
         a, b = max(self.bend.lines, key=lambda x: math.dist(*x))
         a, b = sorted((view.on_paper(a), view.on_paper(b)), key=lambda p: (round(p[0], 6), p[1]))
@@ -281,13 +317,13 @@ def triangle(at: Point, *, up: bool, turn: float = 0.0, size: float = 1.1) -> Fi
     return Fill(points=points, is_open=not up, is_clear=not up)
 
 
-def _box_on(view: FlatView, contour: Contour) -> Box:
+def _box_on(view: Stage, contour: Contour) -> Box:
     x0, y0, x1, y1 = contour.bounds
     (left, bottom), (right, top) = view.on_paper((x0, y0)), view.on_paper((x1, y1))
     return Box(left=left, bottom=bottom, right=right, top=top)
 
 
-def _marks(page: Page, view: FlatView, blank: Blank) -> None:
+def _marks(page: Page, view: Stage, blank: Blank) -> None:
     for mark in blank.marks:
         x, y = view.on_paper(mark.at)
         if mark.kind == "tapped-hole":
@@ -299,7 +335,7 @@ def _marks(page: Page, view: FlatView, blank: Blank) -> None:
             page.run(Contour.circle((x, y), radius).segments, Pen.MARK)
 
 
-def _letters(page: Page, view: FlatView, holes: Sequence[HoleGroup], taken: Iterable[Box]) -> None:
+def _letters(page: Page, view: Stage, holes: Sequence[HoleGroup], taken: Iterable[Box]) -> None:
     """Write beside each hole the letter of its row in the hole table."""
     many = sum(len(g.places) for g in holes) > _LETTERS
     notes = list(taken)

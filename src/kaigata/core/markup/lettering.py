@@ -13,6 +13,7 @@ from typing import Annotated, Literal
 from pydantic import BaseModel, ConfigDict, Field, StringConstraints
 
 from kaigata.core.blank import BlankBend
+from kaigata.core.markup.chosen import ChosenSizes
 from kaigata.core.markup.measure import Unit, angle_text
 
 __all__ = [
@@ -141,11 +142,14 @@ class Markup(_Model):
         Lines beside the tables.
     moved : mapping of int to MovedNote
         Notes that were moved, by the numbers of their bends.
+    sizes : sequence of ChosenSize
+        Sizes that were chosen, in the frame of the flat.
     """
 
     number: Number = ""
     remarks: Remarks = ()
     moved: dict[int, MovedNote] = {}
+    sizes: ChosenSizes = ()
 
 
 USUAL_LETTERING, NOTHING_ADDED = Lettering(), Markup()

@@ -20,13 +20,13 @@ __all__ = [
 class Unit:
     """What lengths are written in: its name, its size in mm, and the decimals it is given.
 
-    ``papers`` are those usual where it is used, the smaller first.
+    ``papers`` are those of where it is used, the smaller first; the first two are the usual ones.
     """
 
     name: str
     size: float
     decimals: int
-    papers: tuple[str, str]
+    papers: tuple[str, ...]
 
     def length(self, value: float) -> str:
         """Return a length of mm as figures, all its decimals given."""
@@ -46,8 +46,8 @@ class Unit:
         return text.rstrip("0").rstrip(".") if "." in text else text
 
 
-MILLIMETRE = Unit(name="mm", size=1.0, decimals=2, papers=("A4", "A3"))
-INCH = Unit(name="in", size=25.4, decimals=3, papers=("letter", "tabloid"))
+MILLIMETRE = Unit(name="mm", size=1.0, decimals=2, papers=("A4", "A3", "A2", "A1"))
+INCH = Unit(name="in", size=25.4, decimals=3, papers=("letter", "tabloid", "C", "D"))
 
 SCALES = (10.0, 5.0, 2.0, 1.0, 0.5, 0.4, 1 / 3, 0.25, 0.2, 0.1, 0.05, 0.02, 0.01)
 """The scales of ISO 5455 from 10:1 to 1:100, and between 1:2 and 1:5, where most blanks are on

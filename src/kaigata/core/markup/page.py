@@ -133,6 +133,11 @@ class Box:
             top=self.top - top,
         )
 
+    @property
+    def corners(self) -> tuple[float, float, float, float]:
+        """Its lower left and upper right, ``(x0, y0, x1, y1)``."""
+        return (self.left, self.bottom, self.right, self.top)
+
     def meets(self, other: Box) -> bool:
         """Whether two boxes overlap."""
         return (

@@ -13,13 +13,15 @@ from collections import Counter
 from collections.abc import Iterator
 
 from kaigata.core.blank import Blank
+from kaigata.core.markup.chosen import Way, features, measured
+from kaigata.core.markup.dimensions import CHOSEN
 from kaigata.core.markup.measure import Unit
 from kaigata.core.markup.page import Face, Pen, Stroke, Words
 from kaigata.core.markup.sheets import Drawing
 from kaigata.core.plane import Point
 from kaigata.core.plane.tolerance import KERNEL
 
-__all__ = ["differences"]
+__all__ = ["differences", "lost_sizes"]
 
 _MADE_IN_HOLES = ("tapped-hole", "press-in")
 
@@ -41,7 +43,20 @@ def differences(drawing: Drawing, blank: Blank, unit: Unit) -> list[str]:
     list of str
         Nothing where all agrees.
     """
-    return [*_outline(drawing, blank, unit), *_bends(drawing, blank), *_tables(drawing, blank)]
+    return [
+        *_outline(drawing, blank, unit),
+        *_sizes(drawing, blank, unit),
+        *_bends(drawing, blank),
+        *_tables(drawing, blank),
+    ]
+
+
+def lost_sizes(drawing: Drawing) -> list[str]:
+    """Return in words which sizes were chosen for a drawing and have no place on the part now."""
+    return [
+        f"chosen size {index + 1} meets the part no more: take it out or choose it anew"
+        for index in drawing.flat.lost
+    ]
 
 
 def _outline(drawing: Drawing, blank: Blank, unit: Unit) -> Iterator[str]:
@@ -52,8 +67,7 @@ def _outline(drawing: Drawing, blank: Blank, unit: Unit) -> Iterator[str]:
     long = math.fsum(x.length for s in cuts for x in s.run) / scale
     if abs(long - blank.region.length) > KERNEL * len(blank.region.contours):
         yield f"the contours drawn are {long:.3f} mm long, the part's {blank.region.length:.3f} mm"
-    # Half of the last decimal is what a figure may be off.
-    most = 0.5 * 10**-unit.decimals * unit.size + KERNEL
+    most = _rounded(unit)
     figures = [w.text for w in page.words if w.face == Face.STRONG_FIGURES and w.size == 3.5]
     for name, drawn, figure in zip(("width", "height"), _size(cuts, scale), figures, strict=True):
         if abs(float(figure) * unit.size - drawn) > most:
@@ -63,6 +77,35 @@ def _outline(drawing: Drawing, blank: Blank, unit: Unit) -> Iterator[str]:
     for name, axis, ends in (("width", 0, (x0, x1)), ("height", 1, (y0, y1))):
         if not all(any(abs(tip[axis] - end) < KERNEL for tip in tips) for end in ends):
             yield f"the arrows of the {name} do not stand at the ends of the flat"
+
+
+def _rounded(unit: Unit) -> float:
+    """Return what a figure may be off, mm: half of its last decimal."""
+    return unit.size * 0.5 / 10.0**unit.decimals + KERNEL
+
+
+def _sizes(drawing: Drawing, blank: Blank, unit: Unit) -> Iterator[str]:
+    """Compare each chosen size: as written, as drawn between its arrows, and as the part has it."""
+    flat, page = drawing.flat, drawing.pages[0]
+    tips = [f.points[0] for f in page.fills if len(f.points) == 3 and not f.is_open]
+    written = {w.text for w in page.words if w.size == CHOSEN and w.face == Face.FIGURES}
+    places = list(features(blank)) if flat.sizes else []
+    for drawn in flat.sizes:
+        name, size = f"chosen size {drawn.index + 1}", drawing.chosen[drawn.index]
+        found = measured(size, places)
+        if found is None:
+            yield f"{name} meets the part no more"
+            continue
+        said = float(drawn.figure.lstrip("øR")) * unit.size
+        if abs(said - found[2]) > _rounded(unit):
+            yield f"{name} is written {drawn.figure} {unit.name}, the part has {found[2]:.3f} mm"
+        twice = 2 if size.way is Way.ROUND and found[0].is_whole else 1
+        if abs(math.dist(*drawn.tips) / flat.scale * twice - found[2]) > KERNEL:
+            yield f"the arrows of {name} are not {found[2]:.3f} mm apart"
+        pointed = drawn.tips[:1] if size.way is Way.ROUND else drawn.tips
+        is_pointed = all(any(math.dist(t, p) < KERNEL for t in tips) for p in pointed)
+        if not is_pointed or drawn.figure not in written:
+            yield f"{name} is not on the sheet"
 
 
 def _size(strokes: list[Stroke], scale: float) -> tuple[float, float]:

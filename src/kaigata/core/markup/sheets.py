@@ -12,11 +12,13 @@ from dataclasses import dataclass
 
 from kaigata.core.blank import Blank
 from kaigata.core.errors import InputError
+from kaigata.core.markup.chosen import ChosenSize
+from kaigata.core.markup.chosen_view import planned
 from kaigata.core.markup.flat_view import AROUND, FlatView, draw_flat
 from kaigata.core.markup.folded_view import Seen
 from kaigata.core.markup.holes import HoleGroup, hole_groups
 from kaigata.core.markup.lettering import NOTHING_ADDED, USUAL_LETTERING, Lettering, Markup
-from kaigata.core.markup.measure import MILLIMETRE, Unit, scale_name, standard_scale
+from kaigata.core.markup.measure import MILLIMETRE, Unit, scale_name
 from kaigata.core.markup.page import PAPERS, Box, Face, Page, Pen, Words
 from kaigata.core.markup.tables import COLUMN, Table, bend_table, draw_rows, hole_table
 from kaigata.core.markup.title_block import BLOCK_HEIGHT, Title, draw_frame, draw_title
@@ -42,11 +44,12 @@ class FoldedPicture:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Drawing:
-    """A drawing: its sheets, how the flat lies on the first, and what its tables list."""
+    """A drawing: its sheets, how the flat lies on the first, what its tables list, chosen sizes."""
 
     pages: tuple[Page, ...]
     flat: FlatView
     tables: tuple[Table, ...]
+    chosen: tuple[ChosenSize, ...] = ()
 
 
 def draw_blank(
@@ -86,17 +89,18 @@ def draw_blank(
     Raises
     ------
     InputError
-        There is no such paper, or the bend table has no room for its columns.
+        There is no such paper, the bend table has no room for its columns, or the chosen sizes
+        leave the flat none.
     """
     if paper and paper not in PAPERS:
         raise InputError(f"there is no paper {paper!r}", fix=f"Take one of {', '.join(PAPERS)}")
     groups = hole_groups(blank)
-    chosen = paper or _paper_for(blank, unit, has_view=folded is not None)
+    chosen = paper or _paper_for(blank, unit, markup, has_view=folded is not None)
     page = Page(*PAPERS[chosen])
     frame = draw_frame(page)
     left, right = _halves(frame)
     flat_room, view_room = _rooms(left, has_view=folded is not None)
-    flat = draw_flat(page, flat_room, blank, groups, unit, lettering, markup.moved)
+    flat = draw_flat(page, flat_room, blank, groups, unit, lettering, markup)
     page.words.append(
         Words(text="Flat, seen from the side that lies up", at=(left.left + _PAD, left.top - 4.5),
               size=3.2, face=Face.STRONG)
@@ -123,18 +127,27 @@ def draw_blank(
             top=frame.bottom + BLOCK_HEIGHT,
         )
         draw_title(each, block, title, facts, f"{n}/{len(pages)}")
-    return Drawing(pages=tuple(pages), flat=flat, tables=tables)
+    return Drawing(pages=tuple(pages), flat=flat, tables=tables, chosen=markup.sizes)
 
 
-def _paper_for(blank: Blank, unit: Unit, *, has_view: bool) -> str:
-    """Return the smaller of the usual papers unless the flat is drawn too small on it."""
-    smaller, larger = unit.papers
-    wide, high = PAPERS[smaller]
-    left, _ = _halves(Box(left=20.0, bottom=10.0, right=wide - 10.0, top=high - 10.0))
-    room, _ = _rooms(left, has_view=has_view)
-    inner = room.within(AROUND.left, AROUND.bottom, AROUND.right, AROUND.top)
-    scale = standard_scale(blank.width, blank.height, room=(inner.width, inner.height))
-    return smaller if scale >= _SMALLEST else larger
+def _paper_for(blank: Blank, unit: Unit, markup: Markup, *, has_view: bool) -> str:
+    """Return the smaller of the usual papers unless the flat is drawn too small on it.
+
+    Where chosen sizes leave the flat no room on the larger one it is a larger one still.
+    """
+    smaller, larger, *still_larger = unit.papers
+    for paper in (smaller, larger, *still_larger):
+        wide, high = PAPERS[paper]
+        left, _ = _halves(Box(left=20.0, bottom=10.0, right=wide - 10.0, top=high - 10.0))
+        room, _ = _rooms(left, has_view=has_view)
+        inner = room.within(AROUND.left, AROUND.bottom, AROUND.right, AROUND.top)
+        try:
+            scale = planned(blank, markup.sizes, unit, (inner.width, inner.height)).scale
+        except InputError:
+            continue
+        if paper != smaller or scale >= _SMALLEST:
+            return paper
+    return unit.papers[-1]
 
 
 def _halves(frame: Box) -> tuple[Box, Box]:

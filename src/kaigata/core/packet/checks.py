@@ -10,7 +10,7 @@ from kaigata.core.findings import counted
 from kaigata.core.formats.blank_files import blank_of_document
 from kaigata.core.formats.documents import BlankDocument, CutDocument, NestDocument
 from kaigata.core.formats.drawing_files import DrawingChoice, title_of
-from kaigata.core.markup import MILLIMETRE, differences, draw_blank
+from kaigata.core.markup import MILLIMETRE, differences, draw_blank, lost_sizes
 from kaigata.core.nest import Nest, NestOrder
 from kaigata.core.nest.rules import RuleBook
 
@@ -117,7 +117,8 @@ def check_drawings(blanks: Sequence[BlankDocument], drawn: Mapping[str, DrawingC
         drawing = draw_blank(
             blank, title_of(document), lettering=choice.lettering, markup=choice.markup
         )
-        faults += [f"{document.part}: {d}" for d in differences(drawing, blank, MILLIMETRE)]
+        told = [*differences(drawing, blank, MILLIMETRE), *lost_sizes(drawing)]
+        faults += [f"{document.part}: {d}" for d in told]
     return _check(
         "drawings", "Drawings agree with their parts",
         faults, f"sizes and counts of {counted(len(blanks), 'drawing')} taken again",

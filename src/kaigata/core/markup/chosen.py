@@ -1,0 +1,216 @@
+"""Sizes that somebody chose for a drawing: from where to where, which way, and how exact.
+
+Their ends are places of the flat that can be told: corners, middles of holes and arcs, bend lines.
+A size is measured between what lies there now, never taken from what was written before; where
+nothing lies there any more it is lost, and that is told.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+from typing import Annotated, Self
+
+from pydantic import BaseModel, ConfigDict, Field, model_validator
+
+from kaigata.core.blank import Blank
+from kaigata.core.markup.measure import Unit
+from kaigata.core.plane import Motion, Point
+from kaigata.core.plane.tolerance import CHORD, LENGTH
+
+__all__ = [
+    "ChosenSize",
+    "ChosenSizes",
+    "Feature",
+    "Way",
+    "features",
+    "followed",
+    "measured",
+    "moved_size",
+]
+
+_FOLLOWS = 50.0
+"""How far a place may have moved in a revision to be followed, mm."""
+
+_Place = Annotated[float, Field(ge=-100_000, le=100_000, allow_inf_nan=False)]
+_Deviation = Annotated[float, Field(ge=-100, le=100, allow_inf_nan=False)]
+
+
+class Way(StrEnum):
+    """Which way a size is taken: across, upwards, straight from end to end, or of something round.
+
+    Of a whole circle that is its diameter, of an arc its radius.
+    """
+
+    LEVEL = "level"
+    UPRIGHT = "upright"
+    STRAIGHT = "straight"
+    ROUND = "round"
+
+
+class ChosenSize(BaseModel):
+    """A size of the flat, from ``start`` to ``end`` in the flat's frame, mm.
+
+    Attributes
+    ----------
+    way : Way
+        Which way it is taken.
+    start, end : (float, float)
+        Places of the flat; of something round both are its middle.
+    upper, lower : float, optional
+        By how much the part may be larger and smaller, mm; the lower one usually negative.
+    """
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+    way: Way
+    start: tuple[_Place, _Place]
+    end: tuple[_Place, _Place]
+    upper: _Deviation | None = None
+    lower: _Deviation | None = None
+
+    @model_validator(mode="after")
+    def _settled(self) -> Self:
+        if (self.upper is None) != (self.lower is None):
+            raise ValueError("a tolerance has both an upper and a lower deviation")
+        if self.upper is not None and self.lower is not None and self.lower > self.upper:
+            raise ValueError("the lower deviation is above the upper one")
+        return self
+
+    def tolerance(self, unit: Unit) -> tuple[str, ...]:
+        """Return its deviations as they are written: one where both are alike, or none.
+
+        Examples
+        --------
+        >>> from kaigata.core.markup.measure import MILLIMETRE
+        >>> even = ChosenSize(way="level", start=(0, 0), end=(9, 0), upper=0.1, lower=-0.1)
+        >>> even.tolerance(MILLIMETRE)
+        ('±0.1',)
+        """
+        if self.upper is None or self.lower is None:
+            return ()
+        finer = unit.decimals + 1
+        if abs(self.upper + self.lower) <= LENGTH:
+            return (f"±{unit.short(self.upper, finer)}",) if self.upper else ()
+        return tuple(
+            (f"{'+' if v > 0 else '−'}" if abs(v) > LENGTH else "") + unit.short(abs(v), finer)
+            for v in (self.upper, self.lower)
+        )
+
+
+ChosenSizes = Annotated[tuple[ChosenSize, ...], Field(max_length=60)]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Feature:
+    """A place of a flat that a size may be taken from.
+
+    ``radius`` is that of what is round about it, mm, else 0; of an arc ``rim`` is the middle of its
+    run, of a whole circle there is none.
+    """
+
+    at: Point
+    kind: str
+    radius: float = 0.0
+    rim: Point | None = None
+
+    @property
+    def is_whole(self) -> bool:
+        """Whether a whole circle is round about it."""
+        return self.radius > 0 and self.rim is None
+
+
+def features(blank: Blank) -> Iterator[Feature]:
+    """Yield the places of a flat that sizes may be taken from, in its frame.
+
+    Corners of all contours and ends of their arcs; middles of holes, of arcs and of what is made
+    later; the ends and the middle of each piece of a bend line.
+    """
+    for contour in blank.region.contours:
+        if contour.diameter is not None:
+            arc = contour.segments[0]
+            yield Feature(at=arc.centre, kind="hole", radius=arc.radius)
+            continue
+        if contour is not blank.region.outer:
+            x0, y0, x1, y1 = contour.bounds
+            yield Feature(at=((x0 + x1) / 2, (y0 + y1) / 2), kind="hole")
+        for piece in contour.segments:
+            yield Feature(at=piece.start, kind="corner")
+            if not piece.is_line:
+                yield Feature(at=piece.centre, kind="arc", radius=piece.radius, rim=piece.at(0.5))
+    for bend in blank.bends:
+        for (x0, y0), (x1, y1) in bend.lines:
+            for at in (((x0 + x1) / 2, (y0 + y1) / 2), (x0, y0), (x1, y1)):
+                yield Feature(at=at, kind="bend")
+    for mark in blank.marks:
+        yield Feature(at=mark.at, kind="mark")
+
+
+def measured(size: ChosenSize, places: Sequence[Feature]) -> tuple[Feature, Feature, float] | None:
+    """Return what a size is taken between and how much it is, mm; None where it has no ends.
+
+    Examples
+    --------
+    >>> places = [Feature(at=(0.0, 0.0), kind="corner"), Feature(at=(3.0, 4.0), kind="corner")]
+    >>> measured(ChosenSize(way="straight", start=(0, 0), end=(3, 4)), places)[2]
+    5.0
+    """
+    is_round = size.way is Way.ROUND
+    start = _nearest(size.start, places, is_round=is_round)
+    end = start if is_round else _nearest(size.end, places, is_round=False)
+    if start is None or end is None:
+        return None
+    if is_round:
+        return start, end, start.radius * (2 if start.is_whole else 1)
+    dx, dy = end.at[0] - start.at[0], end.at[1] - start.at[1]
+    value = {Way.LEVEL: abs(dx), Way.UPRIGHT: abs(dy)}.get(size.way, math.hypot(dx, dy))
+    return (start, end, value) if value > CHORD else None
+
+
+def _nearest(at: Point, places: Sequence[Feature], *, is_round: bool) -> Feature | None:
+    fit = [f for f in places if math.dist(f.at, at) <= CHORD and (f.radius or not is_round)]
+    return min(fit, key=lambda f: math.dist(f.at, at), default=None)
+
+
+def moved_size(size: ChosenSize, ends: tuple[Point, Point], motion: Motion) -> ChosenSize:
+    """Return a size with its ends elsewhere, its way turned as a motion turns the flat."""
+    swap = {Way.LEVEL: Way.UPRIGHT, Way.UPRIGHT: Way.LEVEL}
+    is_crossed = abs(motion.sin) > abs(motion.cos)
+    way = swap.get(size.way, size.way) if is_crossed else size.way
+    return size.model_copy(update={"way": way, "start": ends[0], "end": ends[1]})
+
+
+def followed(
+    at: Point, before: Sequence[Feature], carried: Sequence[Point], after: Sequence[Feature]
+) -> Point:
+    """Return where a place of a flat lies in a revision of it.
+
+    That is where it was carried to where something of its kind lies there, else at that of its kind
+    which is nearest, if of all that was before it is the nearest to that in turn. Where there is
+    none it is where it was carried to.
+
+    Parameters
+    ----------
+    at : Point
+        The place, in the flat before.
+    before : sequence of Feature
+        Places of that flat.
+    carried : sequence of Point
+        Where each of these was carried to, as its panel moved.
+    after : sequence of Feature
+        Places of the flat as it is now.
+    """
+    mine = min(range(len(before)), key=lambda i: math.dist(before[i].at, at), default=None)
+    if mine is None or math.dist(before[mine].at, at) > CHORD:
+        return at
+    there, kind = carried[mine], before[mine].kind
+    alike = [f for f in after if f.kind == kind]
+    nearest = min(alike, key=lambda f: math.dist(f.at, there), default=None)
+    if nearest is None or math.dist(nearest.at, there) > _FOLLOWS:
+        return there
+    away = math.dist(nearest.at, there)
+    rivals = (c for f, c in zip(before, carried, strict=True) if f.kind == kind)
+    is_mine = all(math.dist(c, nearest.at) >= away - CHORD for c in rivals)
+    return nearest.at if is_mine else there
