@@ -7,6 +7,7 @@ from itertools import pairwise
 import pytest
 from pydantic import ValidationError
 
+from kaigata.core.blank.corners import CornerRule, with_corners
 from kaigata.core.errors import InputError
 from kaigata.core.formats.blank_files import blank_document
 from kaigata.core.formats.drawing_files import DrawingChoice
@@ -60,6 +61,8 @@ def texts(drawing):
         (chosen("level", (50, 50), (80, 40)), "30.00"),
         (chosen("upright", (120, 60), (200, 100)), "40.00"),
         (chosen("round", (120, 60)), "ø16.00"),
+        (chosen("level", (0, 33), (80, 40)), "80.00"),
+        (chosen("upright", (70, 0), (200, 81)), "81.00"),
     ],
     ids=str,
 )
@@ -251,6 +254,17 @@ def test_a_size_turns_with_the_flat(degrees, way):
     assert figures(drawn([moved], level)) == {0: "40.00"}
 
 
+def test_a_size_to_an_edge_stays_when_its_corners_are_rounded():
+    size = chosen("level", (0, 50), (200, 50), upper=0.1, lower=0)
+    rounded = with_corners(PLATE, [CornerRule(kind="round", size=9)])
+
+    drawing = drawn([size], rounded)
+
+    assert (drawing.flat.lost, texts(drawing).count("200.00")) == ((), 1)
+    assert "+0.1" in texts(drawing)
+    assert drawn([chosen("level", (0, 0), (200, 50))], rounded).flat.lost == (0,)
+
+
 def places(*points, kind="hole"):
     return [Feature(at=p, kind=kind) for p in points]
 
@@ -258,7 +272,7 @@ def places(*points, kind="hole"):
 def test_a_place_that_moved_in_a_revision_is_followed():
     before = places((10, 10), (50, 10))
     after = places((10, 10), (54, 12))
-    assert followed((50, 10), before, [f.at for f in before], after) == (54, 12)
+    assert followed((50, 10), (50, 10), before, [f.at for f in before], after) == (54, 12)
 
 
 @pytest.mark.parametrize(
@@ -271,4 +285,4 @@ def test_a_place_that_moved_in_a_revision_is_followed():
 )
 def test_a_place_that_is_gone_stays_where_it_was(after, why):
     before = places((10, 10), (50, 10))
-    assert followed((50, 10), before, [f.at for f in before], after) == (50, 10), why
+    assert followed((50, 10), (50, 10), before, [f.at for f in before], after) == (50, 10), why

@@ -1499,6 +1499,42 @@ export interface components {
             /** May Go */
             may_go: boolean;
         };
+        /**
+         * ChosenSize
+         * @description A size of the flat, from ``start`` to ``end`` in the flat's frame, mm.
+         *
+         *     Attributes
+         *     ----------
+         *     way : Way
+         *         Which way it is taken.
+         *     start, end : (float, float)
+         *         Places of the flat; of something round both are its middle.
+         *     upper, lower : float, optional
+         *         By how much the part may be larger and smaller, mm; the lower one usually negative.
+         */
+        ChosenSize: {
+            way: components["schemas"]["Way"];
+            /** Start */
+            start: [
+                number,
+                number
+            ];
+            /** End */
+            end: [
+                number,
+                number
+            ];
+            /**
+             * Upper
+             * @default null
+             */
+            upper?: number | null;
+            /**
+             * Lower
+             * @default null
+             */
+            lower?: number | null;
+        };
         /** @enum {string} */
         CompensationEnum: "path" | "machine";
         /**
@@ -2806,6 +2842,8 @@ export interface components {
          *         Lines beside the tables.
          *     moved : mapping of int to MovedNote
          *         Notes that were moved, by the numbers of their bends.
+         *     sizes : sequence of ChosenSize
+         *         Sizes that were chosen, in the frame of the flat.
          */
         Markup: {
             /**
@@ -2825,6 +2863,11 @@ export interface components {
             moved?: {
                 [key: string]: components["schemas"]["MovedNote"];
             };
+            /**
+             * Sizes
+             * @default []
+             */
+            sizes?: components["schemas"]["ChosenSize"][];
         };
         /**
          * MaterialAnswer
@@ -3765,7 +3808,9 @@ export interface components {
         };
         /**
          * MarkupAsk
-         * @description What to change about what is added to a drawing; a moved note of null is laid back.
+         * @description What to change about what is added to a drawing.
+         *
+         *     A moved note of null is laid back; ``sizes`` take the place of all that were chosen.
          */
         PatchedMarkupAsk: {
             /** Seen */
@@ -3787,6 +3832,11 @@ export interface components {
             moved?: {
                 [key: string]: components["schemas"]["MovedNote"] | null;
             };
+            /**
+             * Sizes
+             * @default null
+             */
+            sizes?: components["schemas"]["ChosenSize"][] | null;
         };
         /**
          * OrderChange
@@ -3999,6 +4049,28 @@ export interface components {
                 number
             ];
         };
+        /**
+         * PlaceAt
+         * @description A place of the flat that sizes may be taken from: mm of the flat, and of the first page.
+         */
+        PlaceAt: {
+            /** Place */
+            place: [
+                number,
+                number
+            ];
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /** Kind */
+            kind: components["schemas"]["PlaceAtKindEnum"];
+            /** Radius */
+            radius: number;
+        };
+        /** @enum {string} */
+        PlaceAtKindEnum: "corner" | "edge" | "hole" | "arc" | "bend" | "bend end" | "mark";
         /**
          * PlacementDocument
          * @description One copy of a part on a sheet.
@@ -4731,6 +4803,9 @@ export interface components {
         /**
          * SheetsAnswer
          * @description A drawing to look at: its pages, the scale of its flat, and what is added by hand.
+         *
+         *     Sizes may be taken between ``places``; ``lost_sizes`` are the numbers, from 0, of those chosen
+         *     that meet the part no more and are not drawn.
          */
         SheetsAnswer: {
             /** Pages */
@@ -4739,6 +4814,10 @@ export interface components {
             scale: number;
             /** Notes */
             notes: components["schemas"]["NoteAt"][];
+            /** Places */
+            places: components["schemas"]["PlaceAt"][];
+            /** Lost Sizes */
+            lost_sizes: number[];
             markup: components["schemas"]["Markup"];
             /** Seen */
             seen: string;
@@ -5117,6 +5196,14 @@ export interface components {
             /** Why */
             why: string;
         };
+        /**
+         * Way
+         * @description Which way a size is taken: across, upwards, straight from end to end, or of something round.
+         *
+         *     Of a whole circle that is its diameter, of an arc its radius.
+         * @enum {string}
+         */
+        Way: "level" | "upright" | "straight" | "round";
         /**
          * Who
          * @description Who is signed in, and what they may do; nobody when ``user`` is empty.

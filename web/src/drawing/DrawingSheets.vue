@@ -2,11 +2,16 @@
 import { ref } from 'vue'
 
 import type { Sheets } from '@/api/types'
+import { useSelection } from '@/stores/selection'
 import { useView } from '@/stores/view'
 
-/** The sheets of a drawing as they are printed; notes of bends are dragged on the first. */
-const props = defineProps<{ sheets: Sheets; part: number }>()
-const emit = defineEmits<{ move: [bend: number, by: [number, number]]; 'lay-back': [bend: number] }>()
+import type { Place } from './chosenSizes'
+import SheetPicks from './SheetPicks.vue'
+
+/** The sheets of a drawing as they are printed; notes of bends are dragged on the first, sizes chosen by their ends. */
+const props = defineProps<{ sheets: Sheets; part: number; isRound: boolean }>()
+const emit = defineEmits<{ move: [bend: number, by: [number, number]]; 'lay-back': [bend: number]; size: [start: Place, end: Place] }>()
+const selection = useSelection()
 const view = useView()
 const file = (sheet: number, kind: string) => `/api/parts/${String(props.part)}/sheets/${String(sheet)}/${kind}?${new URLSearchParams({ paper: view.paper, units: view.units }).toString()}`
 type Note = Sheets['notes'][number]
@@ -55,7 +60,8 @@ function drop(note: Note): void {
     <div v-for="(page, i) in sheets.pages" :key="i" class="page" :style="{ aspectRatio: page.width / page.height, '--size': SIZES[size] }">
       <div class="paper" :innerHTML="page.svg" />
       <p class="files">sheet {{ i + 1 }} <a :href="file(i + 1, 'svg')" download>SVG</a> <a :href="file(i + 1, 'dxf')" download>DXF</a></p>
-      <template v-if="i === 0">
+      <SheetPicks v-if="i === 0 && selection.picking === 'size'" :sheets="sheets" :is-round="isRound" @chosen="(start, end) => emit('size', start, end)" />
+      <template v-else-if="i === 0">
         <button
           v-for="n in sheets.notes" :key="n.bend" type="button" class="handle" :class="{ moved: n.is_moved, dragged: drag?.bend === n.bend }" :style="place(n)"
           :aria-label="`Note of bend ${n.bend}`" :title="n.is_moved ? 'Drag it; a double click lays it back' : 'Drag the note'"

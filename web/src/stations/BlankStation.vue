@@ -4,6 +4,7 @@ import { computed, ref, useTemplateRef } from 'vue'
 
 import type { OrderCard, RackLine } from '@/api/types'
 import DrawingSheets from '@/drawing/DrawingSheets.vue'
+import type { Place, Way } from '@/drawing/chosenSizes'
 import FlatDrawing from '@/drawing/FlatDrawing.vue'
 import type { Point } from '@/drawing/outline'
 import GaugeRule from '@/drawing/GaugeRule.vue'
@@ -18,6 +19,7 @@ import { useView } from '@/stores/view'
 import AllowanceSum from './AllowanceSum.vue'
 import BendRows from './BendRows.vue'
 import BlankFacts from './BlankFacts.vue'
+import ChosenSizes from './ChosenSizes.vue'
 import ChangeList from './ChangeList.vue'
 import CornerFields from './CornerFields.vue'
 import DrawingFields from './DrawingFields.vue'
@@ -33,6 +35,7 @@ const ready = computed(() => (props.line?.state === 'ready' ? props.part : 0))
 const { blank, error, isFetching, refetch, change, changeBend } = useBlank(ready)
 const { isDrawing } = storeToRefs(useView())
 const { sheets, error: drawingError, refetch: drawAgain, change: markUp } = useSheets(computed(() => (isDrawing.value ? ready.value : 0)))
+const sizeWay = ref<Way>('level')
 const cutouts = useTemplateRef('cutouts')
 const flatView = ref<{ k: number; x: number; y: number } | null>(null)
 const digest = computed(() => foldDigest(blank.value))
@@ -42,6 +45,7 @@ const side = computed(() => (blank.value?.is_turned_over ? 'other face up' : 'fa
 const turnOver = () => change('Turn over', (now) => ({ is_turned_over: !now.is_turned_over }))
 const turn = () => change('Turn by 90°', (now) => ({ turn: (now.turn + 90) % 360 }))
 const layLevel = (lean: number) => change('Lay an edge level', (now) => ({ turn: (now.turn - lean + 360) % 360 }))
+const addSize = (start: Place, end: Place) => markUp('Size on the drawing', (now) => ({ sizes: [...(now.markup.sizes ?? []), { way: sizeWay.value, start: start.place, end: end.place }] }))
 const setAnchor = (anchor: number) => change('Anchor panel', { anchor })
 useSignal('turn-over', turnOver)
 useSignal('turn', turn)
@@ -67,7 +71,7 @@ function chooseCorner(at: Point): void {
       <section v-if="isDrawing" class="flat-side whole">
         <p class="caption"><b>Drawing</b> <span class="quiet">as it is printed · drag a bend’s number to move its note</span></p>
         <ProblemNote v-if="drawingError" :error="drawingError" @again="drawAgain" />
-        <DrawingSheets v-else-if="sheets" :sheets="sheets" :part="part" @move="(bend, by) => markUp(`Note of bend ${bend}`, { moved: { [bend]: { by, leader: sheets?.markup.moved?.[bend]?.leader ?? true } } })" @lay-back="markUp('Note laid back', { moved: { [$event]: null } })" />
+        <DrawingSheets v-else-if="sheets" :sheets="sheets" :part="part" :is-round="sizeWay === 'round'" @size="addSize" @move="(bend, by) => markUp(`Note of bend ${bend}`, { moved: { [bend]: { by, leader: sheets?.markup.moved?.[bend]?.leader ?? true } } })" @lay-back="markUp('Note laid back', { moved: { [$event]: null } })" />
         <p v-else class="none">The drawing of {{ line.name }} is being made.</p>
       </section>
       <div v-else class="views">
@@ -87,7 +91,10 @@ function chooseCorner(at: Point): void {
     <div v-if="blank && line" :class="{ 'is-computing': isFetching && !blank }">
       <BlankFacts :blank="blank" />
       <UnfoldFields :blank="blank" :line="line" :is-drawing="isDrawing" @change="change" @turn-over="turnOver" @turn="turn" @drawing="isDrawing = !isDrawing" />
-      <DrawingFields v-if="isDrawing && sheets" :sheets="sheets" @change="markUp" />
+      <template v-if="isDrawing && sheets">
+        <DrawingFields :sheets="sheets" @change="markUp" />
+        <ChosenSizes v-model:way="sizeWay" :sheets="sheets" @change="markUp" />
+      </template>
       <section>
         <h2>Bends <span>{{ blank.bends.length ? 'click one for its sum' : '' }}</span></h2>
         <p v-if="!blank.bends.length" class="quiet">A flat part: nothing to bend.</p>

@@ -2,7 +2,7 @@ import { defineStore } from 'pinia'
 import { computed, ref } from 'vue'
 
 /** What a click on the flat or the folded view does instead of choosing. */
-export type Picking = '' | 'anchor' | 'edge' | 'corner' | 'cutout' | 'measure'
+export type Picking = '' | 'anchor' | 'edge' | 'corner' | 'cutout' | 'measure' | 'size'
 
 export interface Measured {
   p: [number, number, number]

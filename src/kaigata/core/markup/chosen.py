@@ -9,9 +9,9 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
-from typing import Annotated, Self
+from typing import Annotated, Literal, Self
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
@@ -24,6 +24,7 @@ __all__ = [
     "ChosenSize",
     "ChosenSizes",
     "Feature",
+    "PlaceKind",
     "Way",
     "features",
     "followed",
@@ -36,6 +37,9 @@ _FOLLOWS = 50.0
 
 _Place = Annotated[float, Field(ge=-100_000, le=100_000, allow_inf_nan=False)]
 _Deviation = Annotated[float, Field(ge=-100, le=100, allow_inf_nan=False)]
+
+
+PlaceKind = Literal["corner", "edge", "hole", "arc", "bend", "bend end", "mark"]
 
 
 class Way(StrEnum):
@@ -108,13 +112,25 @@ class Feature:
     """A place of a flat that a size may be taken from.
 
     ``radius`` is that of what is round about it, mm, else 0; of an arc ``rim`` is the middle of its
-    run, of a whole circle there is none.
+    run, of a whole circle there is none. Of a straight edge or a bend line it is the middle, and
+    any place ``along`` it will do.
     """
 
     at: Point
-    kind: str
+    kind: PlaceKind
     radius: float = 0.0
     rim: Point | None = None
+    along: tuple[Point, Point] | None = None
+
+    def away(self, p: Point) -> float:
+        """Return how far a point is from it, mm."""
+        if self.along is None:
+            return math.dist(self.at, p)
+        (x, y), (bx, by) = self.along
+        dx, dy = bx - x, by - y
+        share = ((p[0] - x) * dx + (p[1] - y) * dy) / (dx * dx + dy * dy)
+        share = min(1.0, max(0.0, share))
+        return math.dist((x + share * dx, y + share * dy), p)
 
     @property
     def is_whole(self) -> bool:
@@ -125,8 +141,8 @@ class Feature:
 def features(blank: Blank) -> Iterator[Feature]:
     """Yield the places of a flat that sizes may be taken from, in its frame.
 
-    Corners of all contours and ends of their arcs; middles of holes, of arcs and of what is made
-    later; the ends and the middle of each piece of a bend line.
+    Corners of all contours and ends of their arcs; straight edges; middles of holes, of arcs and of
+    what is made later; each piece of a bend line and its ends.
     """
     for contour in blank.region.contours:
         if contour.diameter is not None:
@@ -138,12 +154,16 @@ def features(blank: Blank) -> Iterator[Feature]:
             yield Feature(at=((x0 + x1) / 2, (y0 + y1) / 2), kind="hole")
         for piece in contour.segments:
             yield Feature(at=piece.start, kind="corner")
-            if not piece.is_line:
+            if piece.is_line:
+                yield Feature(at=piece.at(0.5), kind="edge", along=(piece.start, piece.end))
+            else:
                 yield Feature(at=piece.centre, kind="arc", radius=piece.radius, rim=piece.at(0.5))
     for bend in blank.bends:
-        for (x0, y0), (x1, y1) in bend.lines:
-            for at in (((x0 + x1) / 2, (y0 + y1) / 2), (x0, y0), (x1, y1)):
-                yield Feature(at=at, kind="bend")
+        for a, b in bend.lines:
+            middle = ((a[0] + b[0]) / 2, (a[1] + b[1]) / 2)
+            yield Feature(at=middle, kind="bend", along=(a, b))
+            yield Feature(at=a, kind="bend end")
+            yield Feature(at=b, kind="bend end")
     for mark in blank.marks:
         yield Feature(at=mark.at, kind="mark")
 
@@ -170,8 +190,10 @@ def measured(size: ChosenSize, places: Sequence[Feature]) -> tuple[Feature, Feat
 
 
 def _nearest(at: Point, places: Sequence[Feature], *, is_round: bool) -> Feature | None:
-    fit = [f for f in places if math.dist(f.at, at) <= CHORD and (f.radius or not is_round)]
-    return min(fit, key=lambda f: math.dist(f.at, at), default=None)
+    """Return what lies at a place: a point where there is one, else an edge or bend line there."""
+    fit = [f for f in places if (f.radius or not is_round) and f.away(at) <= CHORD]
+    found = min(fit, key=lambda f: (f.along is not None, f.away(at)), default=None)
+    return replace(found, at=at) if found is not None and found.along else found
 
 
 def moved_size(size: ChosenSize, ends: tuple[Point, Point], motion: Motion) -> ChosenSize:
@@ -183,34 +205,40 @@ def moved_size(size: ChosenSize, ends: tuple[Point, Point], motion: Motion) -> C
 
 
 def followed(
-    at: Point, before: Sequence[Feature], carried: Sequence[Point], after: Sequence[Feature]
+    at: Point,
+    there: Point,
+    before: Sequence[Feature],
+    carried: Sequence[Point],
+    after: Sequence[Feature],
 ) -> Point:
-    """Return where a place of a flat lies in a revision of it.
+    """Return where a place of a flat lies in another flat of its part.
 
-    That is where it was carried to where something of its kind lies there, else at that of its kind
-    which is nearest, if of all that was before it is the nearest to that in turn. Where there is
-    none it is where it was carried to.
+    That is where its panel took it, moved on by as much as what lies at it is away from where that
+    was taken: to that of its kind which is nearest, if of all that was before it is the nearest to
+    that in turn. Where there is none it is where its panel took it.
 
     Parameters
     ----------
-    at : Point
-        The place, in the flat before.
+    at, there : (float, float)
+        The place, and where its panel took it.
     before : sequence of Feature
         Places of that flat.
-    carried : sequence of Point
-        Where each of these was carried to, as its panel moved.
+    carried : sequence of (float, float)
+        Where each of these was taken.
     after : sequence of Feature
-        Places of the flat as it is now.
+        Places of the flat as it is now that may be followed.
     """
-    mine = min(range(len(before)), key=lambda i: math.dist(before[i].at, at), default=None)
-    if mine is None or math.dist(before[mine].at, at) > CHORD:
-        return at
-    there, kind = carried[mine], before[mine].kind
-    alike = [f for f in after if f.kind == kind]
-    nearest = min(alike, key=lambda f: math.dist(f.at, there), default=None)
-    if nearest is None or math.dist(nearest.at, there) > _FOLLOWS:
+    met = [i for i, f in enumerate(before) if f.away(at) <= CHORD]
+    mine = min(met, key=lambda i: before[i].along is not None, default=None)
+    if mine is None:
         return there
-    away = math.dist(nearest.at, there)
+    taken, kind = carried[mine], before[mine].kind
+    alike = [f for f in after if f.kind == kind]
+    nearest = min(alike, key=lambda f: math.dist(f.at, taken), default=None)
+    if nearest is None or math.dist(nearest.at, taken) > _FOLLOWS:
+        return there
+    away = math.dist(nearest.at, taken)
     rivals = (c for f, c in zip(before, carried, strict=True) if f.kind == kind)
-    is_mine = all(math.dist(c, nearest.at) >= away - CHORD for c in rivals)
-    return nearest.at if is_mine else there
+    if any(math.dist(c, nearest.at) < away - CHORD for c in rivals):
+        return there
+    return (there[0] + nearest.at[0] - taken[0], there[1] + nearest.at[1] - taken[1])

@@ -14,20 +14,23 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from kaigata.core.findings import counted
+from kaigata.core.formats.blank_files import blank_of_document
 from kaigata.core.formats.drawing_files import SHEETS
 from kaigata.core.formats.page_svg import page_svg
 from kaigata.core.formats.whole import file_name
-from kaigata.core.markup import PAPERS, Markup, MovedNote
+from kaigata.core.markup import PAPERS, ChosenSizes, Markup, MovedNote, features
+from kaigata.core.markup.chosen import PlaceKind
 from kaigata.core.markup.lettering import Number, Remarks
 from kaigata.shop.api.answers import BINARY, answer, download, read
 from kaigata.shop.api.parts import ready_blank
 from kaigata.shop.models import Blank
-from kaigata.shop.services.blanks import state_of
+from kaigata.shop.services.blanks import document_of
 from kaigata.shop.services.drawings import (
     UNITS,
     change_markup,
     drawing_of,
     drawing_pdf_of,
+    drawing_state,
     markup_of,
     template_of,
 )
@@ -71,6 +74,15 @@ class NoteAt(BaseModel):
     is_moved: bool
 
 
+class PlaceAt(BaseModel):
+    """A place of the flat that sizes may be taken from: mm of the flat, and of the first page."""
+
+    place: tuple[float, float]
+    at: tuple[float, float]
+    kind: PlaceKind
+    radius: float
+
+
 class PageView(BaseModel):
     """A page of a drawing, as SVG: width and height mm of paper."""
 
@@ -80,17 +92,26 @@ class PageView(BaseModel):
 
 
 class SheetsAnswer(BaseModel):
-    """A drawing to look at: its pages, the scale of its flat, and what is added by hand."""
+    """A drawing to look at: its pages, the scale of its flat, and what is added by hand.
+
+    Sizes may be taken between ``places``; ``lost_sizes`` are the numbers, from 0, of those chosen
+    that meet the part no more and are not drawn.
+    """
 
     pages: list[PageView]
     scale: float
     notes: list[NoteAt]
+    places: list[PlaceAt]
+    lost_sizes: list[int]
     markup: Markup
     seen: str
 
 
 class MarkupAsk(BaseModel):
-    """What to change about what is added to a drawing; a moved note of null is laid back."""
+    """What to change about what is added to a drawing.
+
+    A moved note of null is laid back; ``sizes`` take the place of all that were chosen.
+    """
 
     model_config = ConfigDict(extra="forbid")
 
@@ -98,6 +119,7 @@ class MarkupAsk(BaseModel):
     number: Number | None = None
     remarks: Remarks | None = None
     moved: dict[int, MovedNote | None] = {}
+    sizes: ChosenSizes | None = None
 
 
 class SheetsView(APIView):
@@ -115,7 +137,7 @@ class SheetsView(APIView):
         """Change what is added to a drawing by hand."""
         ask = read(MarkupAsk, request)
         values = ask.model_dump(include={"number", "remarks"}, exclude_none=True)
-        change_markup(ready_blank(part), values, ask.moved, seen=ask.seen)
+        change_markup(ready_blank(part), values, ask.moved, ask.sizes, seen=ask.seen)
         return answer(_sheets(ready_blank(part), request))
 
 
@@ -132,8 +154,13 @@ def _sheets(blank: Blank, request: Request) -> SheetsAnswer:
             NoteAt(bend=bend, at=place.at, by=place.by, is_moved=bend in markup.moved)
             for bend, place in sorted(drawing.flat.notes.items())
         ],
+        places=[
+            PlaceAt(place=f.at, at=drawing.flat.on_paper(f.at), kind=f.kind, radius=f.radius)
+            for f in features(blank_of_document(document_of(blank)))
+        ],
+        lost_sizes=list(drawing.flat.lost),
         markup=markup,
-        seen=state_of(blank),
+        seen=drawing_state(blank),
     )
 
 

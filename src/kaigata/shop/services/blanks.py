@@ -29,6 +29,7 @@ from kaigata.core.plane import Motion
 from kaigata.core.plane.corners import sharp_corners
 from kaigata.shop.models import Blank, Material, Part
 from kaigata.shop.services.charts import chart_of_gauge, chart_of_record, limits, record_of
+from kaigata.shop.services.chosen_sizes import carried_sizes, places_of, unshifted
 from kaigata.shop.services.conflicts import ChangedMeanwhile
 from kaigata.shop.services.digests import digest
 from kaigata.shop.services.drawn import DRAWN, folded_of, refold
@@ -119,8 +120,13 @@ def unfold_part(
     if to_flat and abs(to_flat.sin) > abs(to_flat.cos):
         kept.grain = ACROSS.get(kept.grain, kept.grain)
     kept.sequence = _sequence(flat, kept, same)
-    shift_before = kept.shift
-    flat = _finished(flat, kept, part, folded)
+    shift_before, places = kept.shift, places_of(kept) if shown else []
+    bare, flat = flat, _finished(flat, kept, part, folded)
+    if shown and to_flat and places:
+        kept.markup["sizes"] = carried_sizes(
+            kept, places, unshifted(flat, kept), shown, bare, same, to_flat,
+            is_revised=was is not None,
+        )  # fmt: skip
     if change.flat_cutouts is not None:
         _require_cut(flat)
     if to_flat and kept.previous:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any
 
 from django.db import transaction
@@ -16,6 +17,7 @@ from kaigata.core.formats.pdf import pages_pdf
 from kaigata.core.markup import (
     INCH,
     MILLIMETRE,
+    ChosenSize,
     Drawing,
     Lettering,
     Markup,
@@ -25,7 +27,9 @@ from kaigata.core.markup import (
 )
 from kaigata.shop.models import Blank, ShopLettering, Stamp
 from kaigata.shop.services.blanks import document_of, mass_of, mesh_of, state_of
+from kaigata.shop.services.chosen_sizes import kept_sizes, shown_sizes
 from kaigata.shop.services.conflicts import ChangedMeanwhile
+from kaigata.shop.services.digests import digest
 from kaigata.shop.services.people import initials_of
 
 __all__ = [
@@ -34,6 +38,7 @@ __all__ = [
     "choice_of",
     "drawing_of",
     "drawing_pdf_of",
+    "drawing_state",
     "lettering",
     "markup_of",
     "template_of",
@@ -101,13 +106,34 @@ def markup_of(blank: Blank) -> Markup:
     number = {str(b.place): b.id for b in document_of(blank).bends}
     moved = blank.markup.get("moved", {})
     return Markup.model_validate(
-        {**blank.markup, "moved": {number[p]: note for p, note in moved.items() if p in number}}
+        {
+            **blank.markup,
+            "moved": {number[p]: note for p, note in moved.items() if p in number},
+            "sizes": shown_sizes(blank),
+        }
     )
+
+
+def drawing_state(blank: Blank) -> str:
+    """Return a digest of how a blank lies and which sizes are chosen for its drawing.
+
+    Notes are named by how it lies, and sizes take the place of those that were chosen before.
+    """
+    sizes = [
+        {n: [round(c, 3) for c in v] if n in ("start", "end") else v for n, v in size.items()}
+        for size in shown_sizes(blank)
+    ]
+    return digest({"lies": state_of(blank), "sizes": sizes})
 
 
 @transaction.atomic
 def change_markup(
-    blank: Blank, values: dict[str, Any], moved: dict[int, MovedNote | None], *, seen: str
+    blank: Blank,
+    values: dict[str, Any],
+    moved: dict[int, MovedNote | None],
+    sizes: Sequence[ChosenSize] | None = None,
+    *,
+    seen: str,
 ) -> None:
     """Change what is added to a blank's drawing.
 
@@ -119,18 +145,22 @@ def change_markup(
         Another ``number`` or other ``remarks``.
     moved : dict
         Notes that are moved, by the numbers of their bends; None lays one back.
+    sizes : sequence of ChosenSize, optional
+        Other sizes than those chosen before, as the blank lies.
     seen : str
-        The state of the blank that was shown: notes are named by how it lies.
+        The state of the drawing that was shown.
 
     Raises
     ------
     ChangedMeanwhile
-        The blank is no longer as it was seen.
+        The drawing is no longer as it was seen.
+    InputError
+        A size lies between no places of the blank, or the sizes leave it no room.
     """
     kept = Blank.objects.select_for_update().get(pk=blank.pk)
-    if seen != state_of(kept):
+    if seen != drawing_state(kept):
         raise ChangedMeanwhile(
-            f"the blank of {kept.part.name} was changed meanwhile by somebody else or in another "
+            f"the drawing of {kept.part.name} was changed meanwhile by somebody else or in another "
             "window",
             where=kept.part.name,
             fix="Look at it as it is now, and change it again where that is still right",
@@ -143,6 +173,9 @@ def change_markup(
         elif number in place:
             notes[place[number]] = note.model_dump(mode="json")
     kept.markup = {**kept.markup, **values, "moved": notes}
+    if sizes is not None:
+        kept.markup["sizes"] = kept_sizes(kept, sizes)
+        drawing_of(kept)
     kept.save(update_fields=["markup"])
 
 
