@@ -191,6 +191,56 @@ def test_the_drawing_is_marked_up_on_the_screen(at):
     at.wait(".flat-side .caption", text="Flat")
 
 
+def click_place(at, sheet, place):
+    """Click on the sheet where a place of the flat is drawn."""
+    surface, page = at.wait("[data-id='size-picks']"), sheet["pages"][0]
+    box, (x, y) = surface.rect, place["at"]
+    across = (x / page["width"] - 0.5) * box["width"]
+    down = (0.5 - y / page["height"]) * box["height"]
+    ActionChains(at.browser).move_to_element_with_offset(
+        surface, round(across), round(down)
+    ).click().perform()
+
+
+def test_a_size_is_chosen_on_the_sheet_and_given_a_tolerance(at):
+    at.wait("body").send_keys("2")
+    at.click("button[name='drawing']")
+    at.wait(".page .paper svg")
+    sheet = sheet_of(at)
+    bends = [p for p in sheet["places"] if p["kind"] == "bend"]
+    one, *_, other = sorted(bends, key=lambda p: p["at"])
+    way = max((0, 1), key=lambda i: abs(one["place"][i] - other["place"][i]))
+    apart = f"{abs(one['place'][way] - other['place'][way]):.2f}"
+
+    at.click("button[name='choose-size']")
+    at.wait(".caption", text="click where the size begins")
+    for place in (one, other):
+        click_place(at, sheet, place)
+    said = ("across", "upwards")[way]
+    at.click("ol .said", text=f"{said} {apart}")
+    at.fill("input[aria-label='Upper deviation of size 1']", "0.15")
+    at.wait("ol .said", text="±0.15")
+    at.fill("input[aria-label='Lower deviation of size 1']", "0.3")
+    at.wait(".el-message", text="the lower deviation is above the upper one")
+    at.until(lambda: "±0.15" in at.wait(".paper svg").text, "the tolerance on the sheet")
+    assert apart in at.wait(".paper svg").text
+
+    # The blank lies otherwise: the size is taken the other way.
+    at.click("button[name='choose-size']")
+    at.wait("body").send_keys("r")
+    at.wait("ol .said", text=("upwards", "across")[way])
+    at.wait("body").send_keys("u")
+    at.wait("ol .said", text=f"{said} {apart}")
+    at.click("button", text="Take it out")
+    at.until(lambda: sheet_of(at)["markup"]["sizes"] == [], "no size")
+    at.wait("body").send_keys("u")
+    at.wait("ol .said", text=f"{said} {apart} ±0.15")
+    at.click("ol .said")
+    at.click("button", text="Take it out")
+    at.until(lambda: sheet_of(at)["markup"]["sizes"] == [], "no size")
+    at.click("button[name='drawing']")
+
+
 def test_the_lettering_in_stores_is_what_drawings_say(at):
     at.go("/stores#drawings")
     at.click("button[name='add-fact']")

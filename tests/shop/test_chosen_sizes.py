@@ -127,7 +127,7 @@ def test_a_size_follows_what_a_changed_dimension_moves(client, begin):
 @pytest.mark.parametrize(
     ("sizes", "status", "said"),
     [
-        ([chosen("level", [1, 2], [3, 4])], 422, "taken between no two places"),
+        ([chosen("level", [1, 2], [3, 4])], 422, "not between two places"),
         ([chosen("level", [0, 0], [5, 0], upper=0.1)], 400, "both an upper and a lower"),
         ([chosen("level", [0, 0], [5, 0], upper=0.1, lower=0.2)], 400, "above the upper one"),
         ([chosen("askew", [0, 0], [5, 0])], 400, "way"),
@@ -142,6 +142,16 @@ def test_what_is_no_size_is_refused_and_nothing_is_kept(client, tray, sizes, sta
 
     assert said in str(answer)
     assert sheets(client, tray) == before
+
+
+def test_a_size_whose_ends_lie_in_line_says_so(client, tray):
+    holes = places(sheets(client, tray), "hole")
+    over = next((a, b) for a in holes for b in holes if a[0] == b[0] and a[1] != b[1])
+
+    assert (
+        "its ends lie in line"
+        in mark_up(client, tray, 422, sizes=[chosen("level", *over)])["detail"]
+    )
 
 
 def test_two_windows_that_choose_sizes_do_not_take_each_others(client, tray):

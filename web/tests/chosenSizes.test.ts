@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 
-import { amountOf, nearestPlace, toleranceOf, type Place, type Size } from '../src/drawing/chosenSizes'
+import { amountOf, nearestPlace, toleranceOf, wayOf, type Place, type Size } from '../src/drawing/chosenSizes'
 
 const place = (x: number, y: number, kind: Place['kind'] = 'corner', radius = 0): Place => ({ place: [x, y], at: [x / 2 + 40, y / 2 + 60], kind, radius })
 const PLACES = [place(0, 0), place(10, 0), place(30, 40, 'hole', 4), place(50, 40, 'arc', 6)]
@@ -28,6 +28,13 @@ describe('how much a size is', () => {
     [size('round', [51, 40], [51, 40]), null],
   ])('%j', (given, mm) => {
     expect(amountOf(given, PLACES)).toBe(mm)
+  })
+})
+
+describe('the way of a size', () => {
+  const [a, right, up] = [place(0, 0), place(9, 5), place(-5, -9)]
+  it('is as its ends lie where it may be across or upwards', () => {
+    expect([wayOf('square', a, right), wayOf('square', a, up), wayOf('straight', a, up)]).toEqual(['level', 'upright', 'straight'])
   })
 })
 

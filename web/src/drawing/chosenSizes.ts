@@ -4,8 +4,12 @@ export type Size = NonNullable<Sheets['markup']['sizes']>[number]
 export type Place = Sheets['places'][number]
 export type Way = Size['way']
 
+/** Which way a size is to be taken: across or upwards is settled by how its ends lie. */
+export type Taken = Way | 'square'
+
 /** Which ways a size is taken, as the slip calls them. */
-export const WAYS: readonly { value: Way; title: string }[] = [
+export const WAYS: readonly { value: Taken; title: string }[] = [
+  { value: 'square', title: 'across or upwards' },
   { value: 'level', title: 'across' },
   { value: 'upright', title: 'upwards' },
   { value: 'straight', title: 'straight' },
@@ -21,6 +25,13 @@ export const CALLED: Record<Place['kind'], string> = {
   bend: 'bend line',
   'bend end': 'end of a bend line',
   mark: 'middle of what is made later',
+}
+
+/** The way of a size between two places of the flat. */
+export function wayOf(taken: Taken, start: Place, end: Place): Way {
+  if (taken !== 'square') return taken
+  const [dx, dy] = [end.place[0] - start.place[0], end.place[1] - start.place[1]]
+  return Math.abs(dx) >= Math.abs(dy) ? 'level' : 'upright'
 }
 
 /** The place nearest to a point of the sheet, mm of paper, if it is within reach; of something round where that is asked for. */

@@ -4,7 +4,7 @@ import { computed, ref, useTemplateRef } from 'vue'
 
 import type { OrderCard, RackLine } from '@/api/types'
 import DrawingSheets from '@/drawing/DrawingSheets.vue'
-import type { Place, Way } from '@/drawing/chosenSizes'
+import { wayOf, type Place, type Taken } from '@/drawing/chosenSizes'
 import FlatDrawing from '@/drawing/FlatDrawing.vue'
 import type { Point } from '@/drawing/outline'
 import GaugeRule from '@/drawing/GaugeRule.vue'
@@ -35,7 +35,7 @@ const ready = computed(() => (props.line?.state === 'ready' ? props.part : 0))
 const { blank, error, isFetching, refetch, change, changeBend } = useBlank(ready)
 const { isDrawing } = storeToRefs(useView())
 const { sheets, error: drawingError, refetch: drawAgain, change: markUp } = useSheets(computed(() => (isDrawing.value ? ready.value : 0)))
-const sizeWay = ref<Way>('level')
+const sizeWay = ref<Taken>('square')
 const cutouts = useTemplateRef('cutouts')
 const flatView = ref<{ k: number; x: number; y: number } | null>(null)
 const digest = computed(() => foldDigest(blank.value))
@@ -45,7 +45,11 @@ const side = computed(() => (blank.value?.is_turned_over ? 'other face up' : 'fa
 const turnOver = () => change('Turn over', (now) => ({ is_turned_over: !now.is_turned_over }))
 const turn = () => change('Turn by 90°', (now) => ({ turn: (now.turn + 90) % 360 }))
 const layLevel = (lean: number) => change('Lay an edge level', (now) => ({ turn: (now.turn - lean + 360) % 360 }))
-const addSize = (start: Place, end: Place) => markUp('Size on the drawing', (now) => ({ sizes: [...(now.markup.sizes ?? []), { way: sizeWay.value, start: start.place, end: end.place }] }))
+const pickingSaid = computed(() => {
+  if (selection.picking !== 'size') return 'as it is printed · drag a bend’s number to move its note'
+  return sizeWay.value === 'round' ? 'click the middle of what is round' : 'click where the size begins, then where it ends'
+})
+const addSize = (start: Place, end: Place) => markUp('Size on the drawing', (now) => ({ sizes: [...(now.markup.sizes ?? []), { way: wayOf(sizeWay.value, start, end), start: start.place, end: end.place }] }))
 const setAnchor = (anchor: number) => change('Anchor panel', { anchor })
 useSignal('turn-over', turnOver)
 useSignal('turn', turn)
@@ -69,7 +73,7 @@ function chooseCorner(at: Point): void {
     <p v-else-if="line.state !== 'ready'" class="none">{{ line.name }} is {{ { reading: 'still being read', asking: 'waiting for an answer', refused: 'refused', ready: '' }[line.state] }}. {{ line.what }}</p>
     <template v-else-if="blank">
       <section v-if="isDrawing" class="flat-side whole">
-        <p class="caption"><b>Drawing</b> <span class="quiet">as it is printed · drag a bend’s number to move its note</span></p>
+        <p class="caption"><b>Drawing</b> <span class="quiet">{{ pickingSaid }}</span></p>
         <ProblemNote v-if="drawingError" :error="drawingError" @again="drawAgain" />
         <DrawingSheets v-else-if="sheets" :sheets="sheets" :part="part" :is-round="sizeWay === 'round'" @size="addSize" @move="(bend, by) => markUp(`Note of bend ${bend}`, { moved: { [bend]: { by, leader: sheets?.markup.moved?.[bend]?.leader ?? true } } })" @lay-back="markUp('Note laid back', { moved: { [$event]: null } })" />
         <p v-else class="none">The drawing of {{ line.name }} is being made.</p>
@@ -92,8 +96,8 @@ function chooseCorner(at: Point): void {
       <BlankFacts :blank="blank" />
       <UnfoldFields :blank="blank" :line="line" :is-drawing="isDrawing" @change="change" @turn-over="turnOver" @turn="turn" @drawing="isDrawing = !isDrawing" />
       <template v-if="isDrawing && sheets">
-        <DrawingFields :sheets="sheets" @change="markUp" />
         <ChosenSizes v-model:way="sizeWay" :sheets="sheets" @change="markUp" />
+        <DrawingFields :sheets="sheets" @change="markUp" />
       </template>
       <section>
         <h2>Bends <span>{{ blank.bends.length ? 'click one for its sum' : '' }}</span></h2>

@@ -3,7 +3,7 @@ import { ElOption, ElSelect } from 'element-plus/es/components/select/index'
 import { computed, ref } from 'vue'
 
 import type { Sheets } from '@/api/types'
-import { amountOf, toleranceOf, WAYS, type Size, type Way } from '@/drawing/chosenSizes'
+import { amountOf, toleranceOf, WAYS, type Size, type Taken } from '@/drawing/chosenSizes'
 import { length, shortLength } from '@/lib/length'
 import LengthField from '@/shell/LengthField.vue'
 import { useSelection } from '@/stores/selection'
@@ -14,7 +14,7 @@ import type { WantedMarkup } from './useSheets'
 /** Sizes chosen for a drawing: listed, given a tolerance, taken out; new ones are clicked on the sheet. */
 const props = defineProps<{ sheets: Sheets }>()
 const emit = defineEmits<{ change: [what: string, wanted: WantedMarkup] }>()
-const way = defineModel<Way>('way', { required: true })
+const way = defineModel<Taken>('way', { required: true })
 const selection = useSelection()
 const view = useView()
 const open = ref<number | null>(null)
@@ -55,18 +55,16 @@ function drop(i: number): void {
         </button>
         <p v-if="isLost(i)" class="small">It meets the part no more and is not drawn. Take it out or choose it anew.</p>
         <div v-if="open === i" class="fields">
-          <div class="field"><span>Larger by up to</span><LengthField :model-value="s.upper ?? null" :decimals="3" placeholder="as in general" :label="`Upper deviation of size ${i + 1}`" @update:model-value="setUpper(i, s, $event)" /></div>
-          <div class="field"><span>Smaller: below 0</span><LengthField :model-value="s.lower ?? null" :decimals="3" placeholder="as in general" :label="`Lower deviation of size ${i + 1}`" @update:model-value="setLower(i, s, $event)" /></div>
+          <div class="field"><span>Upper deviation</span><LengthField :model-value="s.upper ?? null" :decimals="3" placeholder="as in general" :label="`Upper deviation of size ${i + 1}`" @update:model-value="setUpper(i, s, $event)" /></div>
+          <div class="field"><span>Lower deviation</span><LengthField :model-value="s.lower ?? null" :decimals="3" placeholder="as in general" :label="`Lower deviation of size ${i + 1}`" @update:model-value="setLower(i, s, $event)" /></div>
           <button type="button" class="bare" @click="drop(i)">Take it out</button>
         </div>
       </li>
     </ol>
     <div class="field"><span>Add one</span>
-      <span class="pair">
-        <ElSelect v-model="way" aria-label="Which way the size is taken"><ElOption v-for="w in WAYS" :key="w.value" :value="w.value" :label="w.title" /></ElSelect>
-        <button type="button" name="choose-size" class="bare" @click="selection.pick('size')">{{ selection.picking === 'size' ? 'leave it' : 'click its ends' }}</button>
-      </span>
+      <ElSelect v-model="way" aria-label="Which way the size is taken"><ElOption v-for="w in WAYS" :key="w.value" :value="w.value" :label="w.title" /></ElSelect>
     </div>
+    <button type="button" name="choose-size" class="bare choose" @click="selection.pick('size')">{{ selection.picking === 'size' ? 'leave it' : 'click it on the sheet' }}</button>
   </section>
 </template>
 
@@ -77,6 +75,5 @@ li::marker { color: var(--quiet); font-family: var(--figures); }
 .said:hover { color: var(--dye); }
 .lost, .lost .said { color: var(--oxide); }
 .fields { padding: 4px 0 8px 10px; border-left: 2px solid var(--dye); }
-.pair { display: flex; align-items: center; gap: 8px; min-width: 0; }
-.pair :deep(.el-select) { flex: 1; }
+.choose { display: block; margin: 4px 0 0 auto; }
 </style>

@@ -18,7 +18,7 @@ export function useBlank(part: MaybeRefOrGetter<number>) {
   const { data: blank, error, isFetching, refetch } = useQuery(computed(() => blankQuery(toValue(part))))
 
   async function refresh(): Promise<void> {
-    await queries.invalidateQueries({ predicate: (q) => ['rack', 'order', 'mesh', 'nest', 'cut', 'packet'].includes(String(q.queryKey[0])) })
+    await queries.invalidateQueries({ predicate: (q) => ['rack', 'order', 'mesh', 'sheets', 'nest', 'cut', 'packet'].includes(String(q.queryKey[0])) })
   }
 
   /** Each change begins from what the last has made, however fast they come. */

@@ -14,13 +14,13 @@ from pydantic import TypeAdapter
 from kaigata.core.blank import Blank as FlatBlank
 from kaigata.core.blank.carry import carried_points
 from kaigata.core.errors import InputError
-from kaigata.core.findings import counted
 from kaigata.core.formats.blank_files import blank_of_document
 from kaigata.core.formats.documents import BlankDocument
 from kaigata.core.markup import (
     ChosenSize,
     ChosenSizes,
     Feature,
+    Way,
     features,
     followed,
     measured,
@@ -52,13 +52,16 @@ def kept_sizes(blank: Blank, sizes: Sequence[ChosenSize]) -> list[dict[str, Any]
     places = list(features(blank_of_document(BlankDocument.model_validate(blank.document))))
     known = _SIZES.validate_python(shown_sizes(blank))
     for number, size in enumerate(sizes, start=1):
-        if measured(size, places) is None and size not in known:
-            raise InputError(
-                f"size {number} of {counted(len(sizes), 'chosen size')} is taken between no two "
-                "places of the flat, or they do not lie apart that way",
-                where=blank.part.name,
-                fix="Choose corners, middles of holes and arcs, or bend lines",
-            )
+        if size in known or measured(size, places) is not None:
+            continue
+        straight = size.model_copy(update={"way": Way.STRAIGHT})
+        if size.way is not Way.ROUND and measured(straight, places) is not None:
+            what = "nothing that way: its ends lie in line"
+            fix = "Take it the other way, or straight"
+        else:
+            what = "not between two places of the flat that can be told"
+            fix = "Choose corners, edges, bend lines or the middles of holes and arcs"
+        raise InputError(f"chosen size {number} is {what}", where=blank.part.name, fix=fix)
     x, y = blank.shift or (0.0, 0.0)
     return _dumped(_moved(sizes, Motion(x=-x, y=-y)))
 
