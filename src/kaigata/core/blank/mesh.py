@@ -15,11 +15,11 @@ from shapely.geometry.polygon import orient
 from kaigata.core.blank.place import Layout, lay_out
 from kaigata.core.blank.pose import FaceUp, flat_pose
 from kaigata.core.metal.charts import BendTake
-from kaigata.core.part import Bend, FoldedPart
+from kaigata.core.part import Bend, FoldedPart, Frame
 from kaigata.core.plane import Motion, Point
 from kaigata.core.plane.tolerance import AREA
 
-__all__ = ["MESH_CHORD", "Joint", "MeshPiece", "fold_mesh", "folded_points"]
+__all__ = ["MESH_CHORD", "Joint", "MeshPiece", "fold_mesh", "folded_points", "mesh_frame"]
 
 MESH_CHORD = 0.1
 """How far a mesh's chords may leave the arcs of the flat, mm."""
@@ -103,6 +103,25 @@ def fold_mesh(
             )
         )
     return out
+
+
+def mesh_frame(part: FoldedPart, *, takes: Sequence[BendTake]) -> Frame | None:
+    """Return where the frame of a mesh lies in the space the part came in.
+
+    That is of the mesh that ``fold_mesh`` gives with the first panel as anchor and the side up that
+    was modelled so. None where the part has no panel.
+    """
+    if not part.panels:
+        return None
+    layout = lay_out(part, takes=takes, anchor=0)
+    pose = flat_pose(layout.region(), face_up=FaceUp.AS_MODELLED)
+    to_flat = layout.motions[0].then(pose)
+    panel = part.panels[0].frame
+    origin, *ends = (
+        panel.place(*to_flat.back(p), 0.0) for p in ((0.0, 0.0), (1.0, 0.0), (0.0, 1.0))
+    )
+    x, y = ((p[0] - origin[0], p[1] - origin[1], p[2] - origin[2]) for p in ends)
+    return Frame(origin=origin, x=x, y=y, z=panel.z)
 
 
 def _joint(layout: Layout, number: int, edge: int | None, pose: Motion) -> Joint:

@@ -11,7 +11,7 @@ import numpy.typing as npt
 from kaigata.core.errors import InputError, KaigataError, LimitError
 from kaigata.core.intake.drawing import Drawing, read_drawing
 from kaigata.core.isolation import run_isolated
-from kaigata.core.part import FoldedPart
+from kaigata.core.part import IN_PLACE, FoldedPart, Frame
 from kaigata.core.part.recipe import folded_recipe, read_recipe
 
 __all__ = [
@@ -41,19 +41,25 @@ SUFFIXES = (*STEP_SUFFIXES, *DXF_SUFFIXES, *RECIPE_SUFFIXES)
 
 @dataclass(frozen=True, slots=True)
 class ReadPart:
-    """A folded part of a file and how often the file has it."""
+    """A folded part of a file, and where it lies each time that the file has it."""
 
-    quantity: int
+    places: tuple[Frame, ...]
     part: FoldedPart
+
+    @property
+    def quantity(self) -> int:
+        """How often the file has it."""
+        return len(self.places)
 
 
 @dataclass(frozen=True, slots=True)
 class RefusedPart:
-    """A solid of a file that is no folded sheet: why, and its triangles, (n, 3, 3) mm."""
+    """A solid of a file that is no folded sheet: why, its triangles, (n, 3, 3) mm, its places."""
 
     name: str
     error: KaigataError
     triangles: npt.NDArray[np.float64]
+    places: tuple[Frame, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -146,7 +152,7 @@ def _read_recipe(name: str) -> ReadResult:
         part = folded_recipe(read_recipe(path))
     except InputError as error:
         raise error if error.where.startswith(path.name) else error.at(path.name) from None
-    return ReadResult((ReadPart(1, part),), ())
+    return ReadResult((ReadPart((IN_PLACE,), part),), ())
 
 
 def check_file(path: Path) -> None:
@@ -196,9 +202,9 @@ def _read_step(name: str) -> ReadResult:
     from kaigata.core.intake.step import read_step_parts
 
     parts, refused = [], []
-    for quantity, found in read_step_parts(Path(name)):
+    for places, found in read_step_parts(Path(name)):
         if isinstance(found, FoldedPart):
-            parts.append(ReadPart(quantity, found))
+            parts.append(ReadPart(places, found))
         else:
-            refused.append(RefusedPart(found.name, found.error, found.triangles))
+            refused.append(RefusedPart(found.name, found.error, found.triangles, places))
     return ReadResult(tuple(parts), tuple(refused))

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections import Counter
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
@@ -19,6 +18,7 @@ from OCP.TDF import TDF_Label, TDF_LabelSequence
 from OCP.TDocStd import TDocStd_Document
 from OCP.TopAbs import TopAbs_FACE, TopAbs_SHELL, TopAbs_SOLID
 from OCP.TopExp import TopExp_Explorer
+from OCP.TopLoc import TopLoc_Location
 from OCP.TopoDS import TopoDS, TopoDS_Compound
 from OCP.XCAFDoc import XCAFDoc_DocumentTool, XCAFDoc_ShapeTool
 
@@ -26,7 +26,7 @@ from kaigata.core.errors import InputError
 from kaigata.core.findings import counted
 from kaigata.core.intake.kernel import Solid, Vec, triangles_of
 from kaigata.core.intake.recognise import folded_part
-from kaigata.core.part import FoldedPart
+from kaigata.core.part import FoldedPart, Frame
 
 __all__ = ["Product", "Refusal", "closed_solid", "read_step", "read_step_parts"]
 
@@ -36,11 +36,16 @@ _SEW = 1e-3
 
 @dataclass(frozen=True, slots=True)
 class Product:
-    """A solid of a file with its name and how often it occurs."""
+    """A solid of a file with its name, and where it lies each time that it occurs there."""
 
     name: str
-    quantity: int
+    places: tuple[Frame, ...]
     shape: Any
+
+    @property
+    def quantity(self) -> int:
+        """How often it occurs."""
+        return len(self.places)
 
 
 def read_step(path: Path) -> list[Product]:
@@ -63,14 +68,14 @@ def read_step(path: Path) -> list[Product]:
     tool = XCAFDoc_DocumentTool.ShapeTool_s(document.Main())
     free = TDF_LabelSequence()
     tool.GetFreeShapes(free)
-    leaves: Counter[str] = Counter()
+    leaves: dict[str, list[Frame]] = {}
     labels: dict[str, Any] = {}
     for i in range(free.Length()):
-        _count_leaves(free.Value(i + 1), leaves, labels)
+        _find_leaves(free.Value(i + 1), TopLoc_Location(), leaves, labels)
     products = [
         product
-        for key, quantity in leaves.items()
-        for product in _solids(labels[key], quantity, fallback=path.stem)
+        for key, places in leaves.items()
+        for product in _solids(labels[key], tuple(places), fallback=path.stem)
     ] or _surfaces([free.Value(i + 1) for i in range(free.Length())], path.stem)
     if not products:
         raise InputError(
@@ -80,7 +85,7 @@ def read_step(path: Path) -> list[Product]:
         )
     if len(products) == 1:
         only = products[0]
-        return [Product(path.stem, only.quantity, only.shape)]
+        return [Product(path.stem, only.places, only.shape)]
     return products
 
 
@@ -93,21 +98,21 @@ class Refusal:
     triangles: Vec
 
 
-def read_step_parts(path: Path) -> list[tuple[int, FoldedPart | Refusal]]:
-    """Return for each distinct solid its quantity and the folded part, or why it is none.
+def read_step_parts(path: Path) -> list[tuple[tuple[Frame, ...], FoldedPart | Refusal]]:
+    """Return for each distinct solid its places and the folded part, or why it is none.
 
     Raises
     ------
     InputError
         The file as a whole cannot be used.
     """
-    out: list[tuple[int, FoldedPart | Refusal]] = []
+    out: list[tuple[tuple[Frame, ...], FoldedPart | Refusal]] = []
     for product in read_step(path):
         try:
             found: FoldedPart | Refusal = folded_part(Solid(closed_solid(product)), product.name)
         except InputError as error:
             found = Refusal(product.name, error, triangles_of(product.shape))
-        out.append((product.quantity, found))
+        out.append((product.places, found))
     return out
 
 
@@ -150,30 +155,41 @@ def _entry(label: Any) -> str:
     return str(text.ToCString())
 
 
-def _count_leaves(label: Any, leaves: Counter[str], labels: dict[str, Any]) -> None:
+def _find_leaves(
+    label: Any, at: TopLoc_Location, leaves: dict[str, list[Frame]], labels: dict[str, Any]
+) -> None:
+    """Find what a label holds that is no assembly, and where each lies in the file's space."""
     if XCAFDoc_ShapeTool.IsReference_s(label):
         referred = TDF_Label()
         XCAFDoc_ShapeTool.GetReferredShape_s(label, referred)
-        _count_leaves(referred, leaves, labels)
+        there = at.Multiplied(XCAFDoc_ShapeTool.GetLocation_s(label))
+        _find_leaves(referred, there, leaves, labels)
         return
     if XCAFDoc_ShapeTool.IsAssembly_s(label):
         components = TDF_LabelSequence()
         XCAFDoc_ShapeTool.GetComponents_s(label, components)
         for i in range(components.Length()):
-            _count_leaves(components.Value(i + 1), leaves, labels)
+            _find_leaves(components.Value(i + 1), at, leaves, labels)
         return
     key = _entry(label)
     labels[key] = label
-    leaves[key] += 1
+    leaves.setdefault(key, []).append(_frame(at))
 
 
-def _solids(label: Any, quantity: int, *, fallback: str) -> list[Product]:
+def _frame(at: TopLoc_Location) -> Frame:
+    moved = at.Transformation()
+    rows = [[moved.Value(row, column) for column in (1, 2, 3, 4)] for row in (1, 2, 3)]
+    x, y, z, origin = ((a, b, c) for a, b, c in zip(*rows, strict=True))
+    return Frame(origin=origin, x=x, y=y, z=z)
+
+
+def _solids(label: Any, places: tuple[Frame, ...], *, fallback: str) -> list[Product]:
     """Return the solids of a label."""
     name = _name(label) or fallback
     shapes = _explored(XCAFDoc_ShapeTool.GetShape_s(label), TopAbs_SOLID)
     if len(shapes) == 1:
-        return [Product(name, quantity, shapes[0])]
-    return [Product(f"{name}-{i}", quantity, s) for i, s in enumerate(shapes, start=1)]
+        return [Product(name, places, shapes[0])]
+    return [Product(f"{name}-{i}", places, s) for i, s in enumerate(shapes, start=1)]
 
 
 def _surfaces(labels: list[Any], name: str) -> list[Product]:
@@ -183,7 +199,9 @@ def _surfaces(labels: list[Any], name: str) -> list[Product]:
     for label in labels:
         for face in _explored(XCAFDoc_ShapeTool.GetShape_s(label), TopAbs_FACE):
             builder.Add(skin, face)
-    return [Product(name, 1, skin)] if _explored(skin, TopAbs_FACE) else []
+    return (
+        [Product(name, (_frame(TopLoc_Location()),), skin)] if _explored(skin, TopAbs_FACE) else []
+    )
 
 
 def _explored(shape: Any, kind: Any) -> list[Any]:

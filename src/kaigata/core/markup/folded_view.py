@@ -17,10 +17,20 @@ import shapely
 from shapely.geometry import LineString, MultiLineString
 
 from kaigata.core.blank.mesh import MESH_CHORD, Joint, MeshPiece, folded_points
+from kaigata.core.part import Frame
 from kaigata.core.plane import Point
 from kaigata.core.plane.tolerance import ANGLE, SAME
 
-__all__ = ["ISOMETRIC", "Direction", "Seen", "folded_size", "seen_from"]
+__all__ = [
+    "ISOMETRIC",
+    "Body",
+    "Direction",
+    "Seen",
+    "folded_body",
+    "folded_size",
+    "seen_from",
+    "seen_together",
+]
 
 Floats = npt.NDArray[np.float64]
 
@@ -45,6 +55,12 @@ class Direction:
     right: tuple[float, float, float]
     up: tuple[float, float, float]
 
+    @property
+    def eye(self) -> Floats:
+        """The heading towards the eye."""
+        eye: Floats = np.cross(self.right, self.up)
+        return eye
+
 
 _R2, _R6 = math.sqrt(2), math.sqrt(6)
 ISOMETRIC = Direction(right=(1 / _R2, 1 / _R2, 0.0), up=(-1 / _R6, 1 / _R6, 2 / _R6))
@@ -55,13 +71,17 @@ ISOMETRIC = Direction(right=(1 / _R2, 1 / _R2, 0.0), up=(-1 / _R6, 1 / _R6, 2 / 
 class Seen:
     """What is seen of a part: lines in mm of the part, right and up from the lower left corner.
 
-    ``edges`` are its edges, ``tangents`` where a bend runs into a panel without a corner.
+    ``edges`` are its edges, ``tangents`` where a bend runs into a panel without a corner;
+    ``owners`` tells of each edge which of the bodies has it, and ``low`` where that corner lies
+    along the view's directions.
     """
 
     edges: tuple[tuple[Point, Point], ...]
     tangents: tuple[tuple[Point, Point], ...]
     width: float
     height: float
+    owners: tuple[int, ...] = ()
+    low: Point = (0.0, 0.0)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -83,6 +103,44 @@ def folded_size(pieces: Sequence[MeshPiece], thickness: float) -> tuple[float, f
     return (x, y, z)
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Body:
+    """Something to be seen: triangles (n, 3, 3), and lines (n, 2, 3) on them, mm.
+
+    ``edges`` are its edges, those included along which it turns away from the eye it was made for;
+    ``tangents`` where it runs on without a corner. Something must lie nearer to the eye than one of
+    its lines by ``nearer`` to hide it, mm.
+    """
+
+    triangles: Floats
+    edges: Floats
+    tangents: Floats
+    nearer: float
+
+    def placed(self, frame: Frame) -> Body:
+        """Return it where a frame lies."""
+        axes, origin = np.array([frame.x, frame.y, frame.z]), np.array(frame.origin)
+        return Body(
+            triangles=self.triangles @ axes + origin,
+            edges=self.edges @ axes + origin,
+            tangents=self.tangents @ axes + origin,
+            nearer=self.nearer,
+        )
+
+
+def folded_body(pieces: Sequence[MeshPiece], thickness: float, eye: Floats) -> Body:
+    """Return a folded part as a body, for an eye far away in a direction of the mesh's frame."""
+    flats = [_flat(pieces, i) for i in range(len(pieces))]
+    return Body(
+        triangles=np.vstack(list(_triangles(pieces, thickness, flats))),
+        edges=np.vstack([*_edges(pieces, thickness, flats), *_outlines(pieces, thickness, eye)]),
+        tangents=np.vstack(
+            [_folded_lines(pieces, i, f.shared, thickness) for i, f in enumerate(flats)]
+        ),
+        nearer=_nearer(pieces, thickness),
+    )
+
+
 def seen_from(
     pieces: Sequence[MeshPiece], thickness: float, direction: Direction = ISOMETRIC
 ) -> Seen:
@@ -102,24 +160,27 @@ def seen_from(
     Seen
         Its visible lines.
     """
+    return seen_together([folded_body(pieces, thickness, direction.eye)], direction)
+
+
+def seen_together(bodies: Sequence[Body], direction: Direction = ISOMETRIC) -> Seen:
+    """Return what is seen of bodies that may hide each other."""
     right, up = np.array(direction.right), np.array(direction.up)
-    axes = np.column_stack([right, up, np.cross(right, up)])
-    flats = [_flat(pieces, i) for i in range(len(pieces))]
-    triangles = np.vstack(list(_triangles(pieces, thickness, flats))) @ axes
-    edges = np.vstack(
-        [*_edges(pieces, thickness, flats), *_outlines(pieces, thickness, axes[:, 2])]
-    )
-    tangents = np.vstack(
-        [_folded_lines(pieces, i, f.shared, thickness) for i, f in enumerate(flats)]
-    )
+    axes = np.column_stack([right, up, direction.eye])
+    triangles = np.vstack([b.triangles for b in bodies]) @ axes
     low = triangles.reshape(-1, 3).min(axis=0)
     high = triangles.reshape(-1, 3).max(axis=0)
-    hidden = _Hidden(triangles - low, _nearer(pieces, thickness))
+    hidden = _Hidden(triangles - low, max(b.nearer for b in bodies))
+    owner = np.repeat(np.arange(len(bodies)), [len(b.edges) for b in bodies]).tolist()
+    edges = list(hidden.left_of(np.vstack([b.edges for b in bodies]) @ axes - low))
+    tangents = hidden.left_of(np.vstack([b.tangents for b in bodies]) @ axes - low)
     return Seen(
-        edges=tuple(hidden.left_of(edges @ axes - low)),
-        tangents=tuple(hidden.left_of(tangents @ axes - low)),
+        edges=tuple(line for _, line in edges),
+        tangents=tuple(line for _, line in tangents),
+        owners=tuple(owner[n] for n, _ in edges),
         width=float(high[0] - low[0]),
         height=float(high[1] - low[1]),
+        low=(float(low[0]), float(low[1])),
     )
 
 
@@ -277,8 +338,8 @@ class _Hidden:
                 for y in range(y0, y1 + 1):
                     self._in_cell[x, y].append(n)
 
-    def left_of(self, edges: Floats) -> Iterator[tuple[Point, Point]]:
-        """Yield what of edges (n, 2, 3) is not hidden."""
+    def left_of(self, edges: Floats) -> Iterator[tuple[int, tuple[Point, Point]]]:
+        """Yield what of edges (n, 2, 3) is not hidden, each with the number of its edge."""
         long = np.hypot(*(edges[:, 1] - edges[:, 0])[:, :2].T)
         counts = np.maximum(1, np.ceil(long / self._step)).astype(int)
         owner = np.repeat(np.arange(len(edges)), counts)
@@ -287,12 +348,12 @@ class _Hidden:
         points = edges[owner, 0] + (edges[owner, 1] - edges[owner, 0]) * share[:, None]
         seen = ~self._is_hidden(points)
         at = 0
-        for (a, b), n in zip(edges, counts.tolist(), strict=True):
+        for number, ((a, b), n) in enumerate(zip(edges, counts.tolist(), strict=True)):
             mine = np.flatnonzero(np.diff(np.concatenate([[0], seen[at : at + n], [0]])))
             at += n
             for i, j in mine.reshape(-1, 2).tolist():
                 p, q = a + (b - a) * (i / n), a + (b - a) * (j / n)
-                yield (float(p[0]), float(p[1])), (float(q[0]), float(q[1]))
+                yield number, ((float(p[0]), float(p[1])), (float(q[0]), float(q[1])))
 
     def _is_hidden(self, points: Floats) -> npt.NDArray[np.bool_]:
         hidden = np.zeros(len(points), dtype=bool)

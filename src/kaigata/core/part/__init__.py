@@ -4,6 +4,15 @@
 and the joints between them.
 """
 
-from kaigata.core.part.folded import Bend, Feature, FoldedPart, Frame, Panel, PieceEdge, Remark
+from kaigata.core.part.folded import (
+    IN_PLACE,
+    Bend,
+    Feature,
+    FoldedPart,
+    Frame,
+    Panel,
+    PieceEdge,
+    Remark,
+)
 
-__all__ = ["Bend", "Feature", "FoldedPart", "Frame", "Panel", "PieceEdge", "Remark"]
+__all__ = ["IN_PLACE", "Bend", "Feature", "FoldedPart", "Frame", "Panel", "PieceEdge", "Remark"]

@@ -10,7 +10,17 @@ from typing import TypeAlias
 from kaigata.core.findings import Level
 from kaigata.core.plane import Point, Segment
 
-__all__ = ["Bend", "Feature", "FoldedPart", "Frame", "Panel", "PieceEdge", "Remark", "Vector"]
+__all__ = [
+    "IN_PLACE",
+    "Bend",
+    "Feature",
+    "FoldedPart",
+    "Frame",
+    "Panel",
+    "PieceEdge",
+    "Remark",
+    "Vector",
+]
 
 Vector: TypeAlias = tuple[float, float, float]
 
@@ -42,6 +52,10 @@ class Frame:
             o[1] + x * i[1] + y * j[1] + z * k[1],
             o[2] + x * i[2] + y * j[2] + z * k[2],
         )
+
+
+IN_PLACE = Frame((0.0, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, 1.0, 0.0), (0.0, 0.0, 1.0))
+"""The frame of space itself."""
 
 
 def _dot(a: Vector, b: Vector) -> float:
