@@ -6,6 +6,7 @@ degrees, inside radius in mm) is a bend, up when the angle is above nothing.
 
 import math
 
+from OCP.BRep import BRep_Builder
 from OCP.BRepAlgoAPI import BRepAlgoAPI_Cut, BRepAlgoAPI_Fuse, BRepAlgoAPI_Splitter
 from OCP.BRepBuilderAPI import (
     BRepBuilderAPI_MakeEdge,
@@ -31,7 +32,7 @@ from OCP.Interface import Interface_Static
 from OCP.STEPControl import STEPControl_AsIs, STEPControl_Writer
 from OCP.TopAbs import TopAbs_SHELL, TopAbs_SOLID
 from OCP.TopExp import TopExp_Explorer
-from OCP.TopoDS import TopoDS
+from OCP.TopoDS import TopoDS, TopoDS_Compound
 from OCP.TopTools import TopTools_ListOfShape
 
 from kaigata.core.plane.chain import closed_contours
@@ -224,6 +225,15 @@ def _curve(run):
     if len(points) == 2:
         return BRepBuilderAPI_MakeEdge(*points).Edge()
     return BRepBuilderAPI_MakeEdge(GC_MakeArcOfCircle(*points).Value()).Edge()
+
+
+def beside(*shapes):
+    """Return solids together, each for itself."""
+    together, builder = TopoDS_Compound(), BRep_Builder()
+    builder.MakeCompound(together)
+    for shape in shapes:
+        builder.Add(together, shape)
+    return together
 
 
 def write_step(shape, path, *, unit="MM"):

@@ -438,3 +438,14 @@ def test_a_part_that_fails_is_left_out_and_listed(tmp_path):
     assert done.returncode == 3
     assert "failed: bad: bad.step" in done.stdout
     assert (tmp_path / "out" / "packet.zip").exists()
+
+
+def test_an_assembly_is_drawn_with_its_parts_and_one_part_is_none(tmp_path):
+    done = kaigata("blank", PARTS / "stand.step", "--out", tmp_path / "out", "--assembly")
+    assert done.returncode == 0
+    assert (tmp_path / "out" / "stand-assembly.pdf").read_bytes().startswith(b"%PDF")
+
+    refused = kaigata("blank", PARTS / "tool-tray.step", "--out", tmp_path / "no", "--assembly")
+    assert refused.returncode == 2
+    assert "kaigata: tool-tray.step: it is no assembly: it holds one part once" in refused.stderr
+    assert not (tmp_path / "no").exists()

@@ -9,12 +9,17 @@ import click
 
 from kaigata.cli.options import DONE, DONE_IN_PART, PATH, json_option, named, out_option, tell
 from kaigata.cli.unfolding import unfold_options
+from kaigata.core.blank import chart_takes
 from kaigata.core.errors import InputError, KaigataError
 from kaigata.core.findings import counted
 from kaigata.core.formats.blank_files import write_blank
-from kaigata.core.formats.drawing_files import title_of, write_drawing
+from kaigata.core.formats.drawing_files import checked_assembly, title_of, write_drawing
+from kaigata.core.formats.pdf import pages_pdf
 from kaigata.core.formats.solid_files import solid_file
 from kaigata.core.formats.whole import file_name, whole_folder
+from kaigata.core.markup import Component, Title, folded_bodies
+from kaigata.core.metal.charts import constant_chart
+from kaigata.core.metal.stores import STANDARD_K
 from kaigata.core.packet.unfolding import UnfoldChoice, UnfoldedFile, unfold_file
 
 __all__ = ["command"]
@@ -30,6 +35,9 @@ __all__ = ["command"]
     multiple=True,
     help="Also write each sheet of the drawings so.",
 )
+@click.option(
+    "--assembly", is_flag=True, help="Also draw all parts together, as FILE-assembly.pdf."
+)
 @click.option("--solid", is_flag=True, help="Also write each folded part as PART.step.")
 @json_option
 def command(
@@ -37,6 +45,7 @@ def command(
     out: Path,
     choice: Callable[[], UnfoldChoice],
     sheets: tuple[str, ...],
+    assembly: bool,
     solid: bool,
     as_json: bool,
 ) -> int:
@@ -56,6 +65,8 @@ def command(
                         files.append(_write_solid(result, b.part, folder))
                 except KaigataError as error:
                     refused.append(error)
+            if assembly:
+                files.append(_write_assembly(result, file, folder))
     summary = [
         f"{b.part}: {b.width:.2f} x {b.height:.2f} mm, "
         f"{f'{b.thickness:g} thick' if b.thickness else 'thickness not said'}, "
@@ -71,6 +82,33 @@ def command(
     }
     tell([*summary, *findings, *left_out], listing, as_json=as_json)
     return DONE_IN_PART if refused else DONE
+
+
+def _write_assembly(result: UnfoldedFile, file: Path, folder: Path) -> str:
+    """Draw what of a file was unfolded, each part where the file has it."""
+    components = [
+        Component(
+            name=b.part,
+            quantity=b.quantity,
+            material=b.material or "",
+            thickness=b.thickness or 0.0,
+            size=(b.width, b.height),
+            bodies=folded_bodies(
+                part, chart_takes(part, constant_chart(STANDARD_K, part.thickness)), places
+            ),
+        )
+        for b, part, places in (
+            (b, result.folded[b.part], result.places[b.part])
+            for b in result.blanks
+            if b.part in result.folded
+        )
+    ]
+    if sum(len(c.bodies) for c in components) < 2:
+        raise InputError("it is no assembly: it holds one part once", fix="Leave out --assembly")
+    drawing = checked_assembly(components, Title(part=file.stem, source=file.name))
+    name = f"{file_name(f'{file.stem} assembly')}.pdf"
+    (folder / name).write_bytes(pages_pdf(drawing.pages, title=file.stem))
+    return name
 
 
 def _write_solid(result: UnfoldedFile, part: str, folder: Path) -> str:

@@ -58,6 +58,11 @@ urlpatterns = [
     path("api/orders/<int:order>/checks/<slug:name>", checks.CheckView.as_view()),
     path("api/lines/<int:line>", racks.LineView.as_view()),
     path("api/lines/<int:line>/sets", racks.SetsView.as_view()),
+    path("api/lines/<int:line>/assembly", drawings.AssemblyView.as_view()),
+    path(
+        "api/lines/<int:line>/assembly/<int:sheet>/<slug:kind>",
+        drawings.AssemblySheetView.as_view(),
+    ),
     path("api/parts/<int:part>/blank", parts.BlankView.as_view()),
     path("api/parts/<int:part>/mesh", meshes.MeshView.as_view()),
     path("api/parts/<int:part>/shell", parts.ShellView.as_view()),

@@ -10,7 +10,7 @@ from kaigata.core.errors import InputError
 from kaigata.core.intake.shelling import shell_of_block
 from kaigata.core.metal.charts import constant_chart
 from kaigata.core.part.recipe import Recipe, folded_recipe, read_recipe, recipe_text, shell_faces
-from tests.solids import box, cone, less, round_bar, turned, write_step
+from tests.solids import beside, box, cone, less, round_bar, turned, write_step
 
 BLOCK = box(10, 20, 30, 200, 100, 60)
 
@@ -119,15 +119,4 @@ def test_other_files_are_refused(tmp_path):
     with pytest.raises(InputError, match="no STEP file"):
         shell_of_block(tmp_path / "block.dxf", thickness=1)
     with pytest.raises(InputError, match="holds 2 solids"):
-        shell_of(joined_apart(), tmp_path)
-
-
-def joined_apart():
-    from OCP.BRep import BRep_Builder
-    from OCP.TopoDS import TopoDS_Compound
-
-    both, builder = TopoDS_Compound(), BRep_Builder()
-    builder.MakeCompound(both)
-    builder.Add(both, BLOCK)
-    builder.Add(both, box(500, 0, 0, 10, 20, 30))
-    return both
+        shell_of(beside(BLOCK, box(500, 0, 0, 10, 20, 30)), tmp_path)

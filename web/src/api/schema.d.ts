@@ -39,6 +39,40 @@ export interface paths {
         patch: operations["line_change"];
         trace?: never;
     };
+    "/api/lines/{line}/assembly": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Show an assembly's drawing as PDF. */
+        get: operations["assembly_drawing"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lines/{line}/assembly/{sheet}/{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Download a sheet as SVG or DXF, a unit a millimetre of paper. */
+        get: operations["assembly_sheet_download"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/lines/{line}/sets": {
         parameters: {
             query?: never;
@@ -5374,6 +5408,78 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RackLine"];
+                };
+            };
+            /** @description What is wrong, where, and how to mend it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    assembly_drawing: {
+        parameters: {
+            query?: {
+                /** @description A fitting one unless given. */
+                paper?: "A1" | "A2" | "A3" | "A4" | "C" | "D" | "letter" | "tabloid";
+                /** @description Millimetres unless given. */
+                units?: "in" | "mm";
+            };
+            header?: never;
+            path: {
+                line: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            /** @description What is wrong, where, and how to mend it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    assembly_sheet_download: {
+        parameters: {
+            query?: {
+                /** @description A fitting one unless given. */
+                paper?: "A1" | "A2" | "A3" | "A4" | "C" | "D" | "letter" | "tabloid";
+                /** @description Millimetres unless given. */
+                units?: "in" | "mm";
+            };
+            header?: never;
+            path: {
+                kind: string;
+                line: number;
+                sheet: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
                 };
             };
             /** @description What is wrong, where, and how to mend it */

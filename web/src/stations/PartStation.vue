@@ -53,6 +53,8 @@ const sets = computed(() => {
   return each.size === 1 && Number.isInteger(n) ? n : 0
 })
 
+const assembly = (kind: string) => `/api/lines/${String(props.line?.id ?? 0)}/assembly${kind}?${new URLSearchParams({ paper: view.paper, units: view.units }).toString()}`
+
 function setSets(n: number | null): void {
   if (props.line && n !== null) makeSets(props.line, n, sets.value || 1)
 }
@@ -130,6 +132,11 @@ async function remove(): Promise<void> {
         <template v-if="blank"><dt>Panels</dt><dd class="num">{{ blank.panels.length }}</dd><dd /></template>
         <template v-if="blank"><dt>Holes and cutouts</dt><dd class="num">{{ blank.holes.length }}</dd><dd /></template>
       </dl>
+      <p v-if="isSet" class="assembly">
+        <a :href="assembly('')" target="_blank" rel="noopener">Assembly drawing PDF</a>
+        <a :href="assembly('/1/svg')" download>SVG</a>
+        <a :href="assembly('/1/dxf')" download>DXF</a>
+      </p>
       <LineRules :line="line" />
       <div class="actions">
         <a v-if="line.state === 'ready'" class="button" :href="`/api/parts/${line.part}/files/step`" download>Folded part as STEP</a>
@@ -146,6 +153,7 @@ async function remove(): Promise<void> {
 .work { grid-area: work; display: grid; grid-template: minmax(0, 1fr) auto / minmax(0, 1fr); min-width: 0; min-height: 0; background: var(--paper); }
 .view { display: flex; flex-direction: column; min-height: 0; }
 .caption { padding: 8px 14px 0; }
+.assembly { display: flex; gap: 12px; margin-top: 8px; }
 .list { max-height: 210px; border-top: 1px solid var(--hair); }
 .empty { max-width: 480px; margin: 12vh auto 0; padding: 0 20px; }
 .empty p { margin-top: 6px; }

@@ -16,13 +16,17 @@ from kaigata.core.formats.pdf import pages_pdf
 from kaigata.core.formats.whole import file_name
 from kaigata.core.markup import (
     MILLIMETRE,
+    AssemblyDrawing,
+    Component,
     Drawing,
     FoldedPicture,
     Lettering,
     Markup,
     Title,
     Unit,
+    assembly_differences,
     differences,
+    draw_assembly,
     draw_blank,
     folded_size,
     seen_from,
@@ -34,6 +38,7 @@ from kaigata.core.markup.page import Page
 __all__ = [
     "SHEETS",
     "DrawingChoice",
+    "checked_assembly",
     "checked_drawing",
     "template_pdf",
     "title_of",
@@ -138,13 +143,33 @@ def checked_drawing(
         lettering=choice.lettering,
         markup=choice.markup,
     )
-    wrong = differences(drawing, blank, choice.unit)
+    _refuse_wrong(differences(drawing, blank, choice.unit), document.part)
+    return drawing
+
+
+def _refuse_wrong(wrong: Sequence[str], where: str) -> None:
     if wrong:
         raise KaigataError(
             f"its drawing is not as the part is: {'; '.join(wrong)}",
-            where=document.part,
+            where=where,
             fix="Report it with the part: no drawing is given out",
         )
+
+
+def checked_assembly(
+    components: Sequence[Component], title: Title, *, unit: Unit = MILLIMETRE, paper: str = ""
+) -> AssemblyDrawing:
+    """Return the drawing of an assembly, its list and numbers taken again from it and compared.
+
+    Raises
+    ------
+    InputError
+        There is no such paper, or nothing that can be drawn.
+    KaigataError
+        What was drawn is not what the parts are; nothing is given out then.
+    """
+    drawing = draw_assembly(components, title, unit=unit, paper=paper)
+    _refuse_wrong(assembly_differences(drawing, components, unit), title.part)
     return drawing
 
 

@@ -5,9 +5,18 @@ keep off each other), ``folded_view``, ``tables`` of bends and ``holes`` and the
 each ``page``, lettered as the shop wants it (``lettering``) and with the sizes somebody has
 ``chosen``, which ``chosen_view`` finds room for on the ``stage`` of the flat; ``measure`` writes
 lengths and knows the scales; ``recount`` takes every size and count again from what was drawn;
-``template`` is the flat at 1:1 on the pages of a printer.
+``template`` is the flat at 1:1 on the pages of a printer; ``assembly`` draws the parts of a file
+together, with their numbers and a list; ``layout`` is what its sheets and a part's share.
 """
 
+from kaigata.core.markup.assembly import (
+    AssemblyDrawing,
+    Component,
+    assembly_differences,
+    draw_assembly,
+    folded_bodies,
+    meshed_bodies,
+)
 from kaigata.core.markup.chosen import (
     ChosenSize,
     ChosenSizes,
@@ -32,9 +41,11 @@ __all__ = [
     "INCH",
     "MILLIMETRE",
     "PAPERS",
+    "AssemblyDrawing",
     "BendFact",
     "ChosenSize",
     "ChosenSizes",
+    "Component",
     "Drawing",
     "Feature",
     "FoldedPicture",
@@ -46,13 +57,17 @@ __all__ = [
     "Title",
     "Unit",
     "Way",
+    "assembly_differences",
     "differences",
+    "draw_assembly",
     "draw_blank",
     "features",
+    "folded_bodies",
     "folded_size",
     "followed",
     "lost_sizes",
     "measured",
+    "meshed_bodies",
     "moved_size",
     "require_room",
     "seen_from",

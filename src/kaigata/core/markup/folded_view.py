@@ -28,6 +28,7 @@ __all__ = [
     "Seen",
     "folded_body",
     "folded_size",
+    "meshed_body",
     "seen_from",
     "seen_together",
 ]
@@ -44,6 +45,8 @@ _PIECES = 500
 """Pieces that an edge as long as the view is cut into."""
 _THIN = 0.05
 """Share of the thickness by which something must be nearer to hide an edge."""
+_MESHED = 0.3
+"""How much nearer something must be to hide an edge of a solid known by its triangles, mm."""
 _SAG = 0.003
 """Share of its radius by which a bend's triangles lie inside of it at most."""
 
@@ -73,7 +76,7 @@ class Seen:
 
     ``edges`` are its edges, ``tangents`` where a bend runs into a panel without a corner;
     ``owners`` tells of each edge which of the bodies has it, and ``low`` where that corner lies
-    along the view's directions.
+    along the headings of the view's ``direction``.
     """
 
     edges: tuple[tuple[Point, Point], ...]
@@ -82,6 +85,7 @@ class Seen:
     height: float
     owners: tuple[int, ...] = ()
     low: Point = (0.0, 0.0)
+    direction: Direction = ISOMETRIC
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -141,6 +145,40 @@ def folded_body(pieces: Sequence[MeshPiece], thickness: float, eye: Floats) -> B
     )
 
 
+def meshed_body(triangles: Floats, eye: Floats) -> Body:
+    """Return a solid that is known by its triangles (n, 3, 3) alone as a body for an eye.
+
+    Its edges are sides of triangles at which the surface turns by more than 15 degrees, ends, or
+    turns away from the eye.
+    """
+    points, corner = np.unique(triangles.reshape(-1, 3).round(3), axis=0, return_inverse=True)
+    corner = corner.reshape(-1, 3)
+    normals = np.cross(triangles[:, 1] - triangles[:, 0], triangles[:, 2] - triangles[:, 0])
+    long = np.linalg.norm(normals, axis=1, keepdims=True)
+    normals = normals / np.where(long > 0, long, 1.0)
+    sides = defaultdict[tuple[int, int], list[int]](list)
+    for n, (a, b, c) in enumerate(corner.tolist()):
+        for p, q in ((a, b), (b, c), (c, a)):
+            sides[min(p, q), max(p, q)].append(n)
+    edges = [
+        side
+        for side, faces in sides.items()
+        if side[0] != side[1] and (len(faces) != 2 or _turns(normals[faces], eye))
+    ]
+    return Body(
+        triangles=triangles,
+        edges=points[np.array(edges, dtype=int).reshape(-1, 2)],
+        tangents=np.zeros((0, 2, 3)),
+        nearer=_MESHED,
+    )
+
+
+def _turns(normals: Floats, eye: Floats) -> bool:
+    """Whether two faces that meet make an edge, or one of them is turned away from the eye."""
+    towards = normals @ eye
+    return bool(normals[0] @ normals[1] < math.cos(_CORNER) or towards[0] * towards[1] < 0)
+
+
 def seen_from(
     pieces: Sequence[MeshPiece], thickness: float, direction: Direction = ISOMETRIC
 ) -> Seen:
@@ -181,6 +219,7 @@ def seen_together(bodies: Sequence[Body], direction: Direction = ISOMETRIC) -> S
         width=float(high[0] - low[0]),
         height=float(high[1] - low[1]),
         low=(float(low[0]), float(low[1])),
+        direction=direction,
     )
 
 

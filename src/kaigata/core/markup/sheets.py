@@ -7,7 +7,6 @@ holds the tables over the title block. Rows that have no room there go on on fur
 from __future__ import annotations
 
 import textwrap
-from collections.abc import Iterator
 from dataclasses import dataclass
 
 from kaigata.core.blank import Blank
@@ -17,11 +16,12 @@ from kaigata.core.markup.chosen_view import planned
 from kaigata.core.markup.flat_view import AROUND, FlatView, draw_flat
 from kaigata.core.markup.folded_view import Seen
 from kaigata.core.markup.holes import HoleGroup, hole_groups
+from kaigata.core.markup.layout import PAD, halves, with_tables, with_titles
 from kaigata.core.markup.lettering import NOTHING_ADDED, USUAL_LETTERING, Lettering, Markup
 from kaigata.core.markup.measure import MILLIMETRE, Unit, scale_name
 from kaigata.core.markup.page import PAPERS, Box, Face, Page, Pen, Words
-from kaigata.core.markup.tables import COLUMN, Table, bend_table, draw_rows, hole_table
-from kaigata.core.markup.title_block import BLOCK_HEIGHT, Title, draw_frame, draw_title
+from kaigata.core.markup.tables import Table, bend_table, hole_table
+from kaigata.core.markup.title_block import Title, draw_frame
 
 __all__ = ["Drawing", "FoldedPicture", "draw_blank"]
 
@@ -29,7 +29,6 @@ _SMALLEST = 0.2
 """Scale below which a flat is drawn on larger paper where none is asked for."""
 _VIEW = 0.34
 """Share of the height for the folded part."""
-_PAD = 4.0
 _LETTERS = 66
 """Letters in a line under the tables."""
 
@@ -98,11 +97,11 @@ def draw_blank(
     chosen = paper or _paper_for(blank, unit, markup, has_view=folded is not None)
     page = Page(*PAPERS[chosen])
     frame = draw_frame(page)
-    left, right = _halves(frame)
+    left, right = halves(frame)
     flat_room, view_room = _rooms(left, has_view=folded is not None)
     flat = draw_flat(page, flat_room, blank, groups, unit, lettering, markup)
     page.words.append(
-        Words(text="Flat, seen from the side that lies up", at=(left.left + _PAD, left.top - 4.5),
+        Words(text="Flat, seen from the side that lies up", at=(left.left + PAD, left.top - 4.5),
               size=3.2, face=Face.STRONG)
     )  # fmt: skip
     if folded is not None and view_room is not None:
@@ -110,23 +109,18 @@ def draw_blank(
     tables = tuple(
         t for t in (bend_table(blank, unit, lettering), hole_table(groups, unit)) if t.rows
     )
-    pages = _with_tables(page, right, tables, _remarks(groups, flat, markup))
+    pages = with_tables(page, right, tables, _remarks(groups, flat, markup))
     facts = {
-        "blank": f"{unit.length(blank.width)} × {unit.length(blank.height)}",
+        "called": "Part",
+        "size_of": "Blank",
+        "size": f"{unit.length(blank.width)} × {unit.length(blank.height)}",
         "thickness": unit.length(blank.thickness) if blank.thickness else "",
         "scale": scale_name(flat.scale),
         "unit": unit.name,
         "tolerance": lettering.tolerance,
         "number": markup.number,
     }
-    for n, each in enumerate(pages, 1):
-        block = Box(
-            left=frame.right - COLUMN - _PAD,
-            bottom=frame.bottom,
-            right=frame.right,
-            top=frame.bottom + BLOCK_HEIGHT,
-        )
-        draw_title(each, block, title, facts, f"{n}/{len(pages)}")
+    with_titles(pages, title, facts)
     return Drawing(pages=tuple(pages), flat=flat, tables=tables, chosen=markup.sizes)
 
 
@@ -138,7 +132,7 @@ def _paper_for(blank: Blank, unit: Unit, markup: Markup, *, has_view: bool) -> s
     smaller, larger, *still_larger = unit.papers
     for paper in (smaller, larger, *still_larger):
         wide, high = PAPERS[paper]
-        left, _ = _halves(Box(left=20.0, bottom=10.0, right=wide - 10.0, top=high - 10.0))
+        left, _ = halves(Box(left=20.0, bottom=10.0, right=wide - 10.0, top=high - 10.0))
         room, _ = _rooms(left, has_view=has_view)
         inner = room.within(AROUND.left, AROUND.bottom, AROUND.right, AROUND.top)
         try:
@@ -148,17 +142,6 @@ def _paper_for(blank: Blank, unit: Unit, markup: Markup, *, has_view: bool) -> s
         if paper != smaller or scale >= _SMALLEST:
             return paper
     return unit.papers[-1]
-
-
-def _halves(frame: Box) -> tuple[Box, Box]:
-    """Return what of a frame is for the views and what for the tables."""
-    between = frame.right - COLUMN - _PAD
-    return frame.within(right=frame.right - between), Box(
-        left=between + _PAD / 2,
-        bottom=frame.bottom + BLOCK_HEIGHT + _PAD,
-        right=frame.right - _PAD / 2,
-        top=frame.top,
-    )
 
 
 def _rooms(left: Box, *, has_view: bool) -> tuple[Box, Box | None]:
@@ -175,10 +158,8 @@ def _draw_view(page: Page, room: Box, folded: FoldedPicture, unit: Unit) -> None
     page.line((room.left, room.top), (room.right, room.top), Pen.RULE)
     sizes = " × ".join(unit.length(v) for v in folded.size)
     for text, y, face in (("Folded, not to scale", 4.5, Face.STRONG), (sizes, 9.5, Face.FIGURES)):
-        page.words.append(
-            Words(text=text, at=(room.left + _PAD, room.top - y), size=3.2, face=face)
-        )
-    inner = room.within(_PAD, _PAD, _PAD, 3 * _PAD)
+        page.words.append(Words(text=text, at=(room.left + PAD, room.top - y), size=3.2, face=face))
+    inner = room.within(PAD, PAD, PAD, 3 * PAD)
     seen = folded.seen
     share = min(inner.width / seen.width, inner.height / seen.height)
     x = inner.left + (inner.width - seen.width * share) / 2
@@ -200,49 +181,3 @@ def _remarks(groups: tuple[HoleGroup, ...], flat: FlatView, markup: Markup) -> t
     for remark in reversed(markup.remarks):
         out += reversed(textwrap.wrap(remark, _LETTERS))
     return tuple(out)
-
-
-def _with_tables(
-    page: Page, room: Box, tables: tuple[Table, ...], remarks: tuple[str, ...]
-) -> list[Page]:
-    """Draw the tables beside the views and, where they have no room there, on further sheets."""
-    x = room.left - _PAD / 2
-    page.line((x, room.top), (x, room.bottom - _PAD), Pen.RULE)
-    for n, text in enumerate(remarks):
-        page.words.append(
-            Words(text=text, at=(room.left + 1.0, room.bottom + 2.0 + 5.0 * n), size=2.4)
-        )
-    places = _places(page, room.within(bottom=5.0 * len(remarks) + _PAD))
-    sheet, box = next(places)
-    pages = [sheet]
-    for table in tables:
-        done = 0
-        while done < len(table.rows):
-            done, end = draw_rows(sheet, box, table, done)
-            box = box.within(top=box.top - end)
-            if done < len(table.rows):
-                sheet, box = next(places)
-                if sheet is not pages[-1]:
-                    pages.append(sheet)
-    return pages
-
-
-def _places(page: Page, room: Box) -> Iterator[tuple[Page, Box]]:
-    """Yield where tables may stand: a room of the first sheet, then columns of further ones."""
-    yield page, room
-    while True:
-        further = Page(page.width, page.height)
-        for column in _columns(draw_frame(further)):
-            yield further, column
-
-
-def _columns(frame: Box) -> list[Box]:
-    """Return the columns of a sheet that holds nothing but tables, left to right."""
-    step = COLUMN + 2 * _PAD
-    boxes = []
-    for n in range(max(1, int((frame.width - _PAD) // step))):
-        left = frame.left + _PAD + n * step
-        is_over_block = left + COLUMN > frame.right - COLUMN - _PAD
-        bottom = frame.bottom + (BLOCK_HEIGHT if is_over_block else 0.0) + _PAD
-        boxes.append(Box(left=left, bottom=bottom, right=left + COLUMN, top=frame.top))
-    return boxes

@@ -62,17 +62,19 @@ def draw_title(page: Page, box: Box, title: Title, facts: dict[str, str], sheet:
     title : Title
         What it says of the part.
     facts : dict
-        What it says of the drawing: ``blank`` (the size), ``thickness``, ``scale``, ``unit``, the
-        general ``tolerance`` and the drawing's ``number``.
+        What it says of the drawing: ``called`` (what the thing is), ``size_of`` (of what its
+        ``size`` is), ``thickness``, ``scale``, ``unit``, the general ``tolerance`` and the
+        drawing's ``number``.
     sheet : str
         Which sheet of how many.
     """
     page.box(box, Pen.FRAME)
     third = box.width / 3
     rows = (
-        ((box.width, "Part", title.part, Face.STRONG, 5.0),),
+        ((box.width, facts["called"], title.part, Face.STRONG, 5.0),),
         (
-            (2 * third, f"Blank, {facts['unit']}", facts["blank"], Face.STRONG_FIGURES, 4.2),
+            (2 * third, f"{facts['size_of']}, {facts['unit']}", facts["size"],
+             Face.STRONG_FIGURES, 4.2),
             (third, f"Thickness, {facts['unit']}", facts["thickness"], Face.STRONG_FIGURES, 4.2),
         ),
         (
@@ -94,7 +96,7 @@ def draw_title(page: Page, box: Box, title: Title, facts: dict[str, str], sheet:
             (third / 2, "Scale", facts["scale"], Face.FIGURES, 3.0),
             (third / 2, "Sheet", sheet, Face.FIGURES, 3.0),
         ),
-    )
+    )  # fmt: skip
     high = box.height / len(rows)
     y = box.top
     for row in rows:
@@ -110,7 +112,8 @@ def _cell(page: Page, box: Box, label: str, text: str, face: Face, size: float) 
     page.box(box, Pen.RULE)
     page.words.append(Words(text=label, at=(box.left + 1.2, box.top - 1.9), size=_LABEL))
     # What is too long for its cell is set smaller, down to half; then it runs on.
-    fits = (box.width - 3.0) / (0.56 * max(1, len(text)))
+    wide = 0.61 if face in (Face.FIGURES, Face.STRONG_FIGURES) else 0.56
+    fits = (box.width - 3.0) / (wide * max(1, len(text)))
     page.words.append(
         Words(text=text, at=(box.left + 1.2, box.bottom + 2.9), size=max(size / 2, min(size, fits)),
               face=face, anchor=Anchor.START)

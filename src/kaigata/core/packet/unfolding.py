@@ -28,7 +28,7 @@ from kaigata.core.metal.stores import (
     read_bend_charts,
     standard_materials,
 )
-from kaigata.core.part import FoldedPart
+from kaigata.core.part import FoldedPart, Frame
 
 __all__ = ["UnfoldChoice", "UnfoldedFile", "refuse_overlap", "unfold_file"]
 
@@ -71,14 +71,16 @@ class UnfoldChoice:
 class UnfoldedFile:
     """The blanks of a file, and why other solids of it gave none.
 
-    ``meshes`` has by a blank's part the pieces it is folded of, none where that is not known, and
-    ``folded`` the folded part, where it is.
+    ``meshes`` has by a blank's part the pieces it is folded of, none where that is not known,
+    ``folded`` the folded part and ``places`` where it lies each time that the file has it, where
+    they are.
     """
 
     blanks: tuple[BlankDocument, ...]
     refused: tuple[KaigataError, ...]
     meshes: dict[str, tuple[MeshPiece, ...]]
     folded: dict[str, FoldedPart]
+    places: dict[str, tuple[Frame, ...]]
 
 
 class _Made(NamedTuple):
@@ -88,6 +90,7 @@ class _Made(NamedTuple):
     blank: Blank
     pieces: tuple[MeshPiece, ...] = ()
     part: FoldedPart | None = None
+    places: tuple[Frame, ...] = ()
 
 
 def unfold_file(path: Path, choice: UnfoldChoice) -> UnfoldedFile:
@@ -126,6 +129,7 @@ def unfold_file(path: Path, choice: UnfoldChoice) -> UnfoldedFile:
     blanks: list[BlankDocument] = []
     meshes: dict[str, tuple[MeshPiece, ...]] = {}
     folded: dict[str, FoldedPart] = {}
+    places: dict[str, tuple[Frame, ...]] = {}
     material = known.name if known else None
     for one in made:
         document = blank_document(one.blank, quantity=one.quantity, material=material)
@@ -135,11 +139,12 @@ def unfold_file(path: Path, choice: UnfoldChoice) -> UnfoldedFile:
         meshes[name] = one.pieces
         if one.part is not None:
             folded[name] = replace(one.part, name=name)
+            places[name] = one.places
     if not blanks:
         first = refused[0]
         raise first if first.where.startswith(path.name) else first.at(path.name)
     blanks = _with_twins(blanks, [one.blank for one in made])
-    return UnfoldedFile(tuple(blanks), tuple(refused), meshes, folded)
+    return UnfoldedFile(tuple(blanks), tuple(refused), meshes, folded, places)
 
 
 def _solids(
@@ -167,7 +172,9 @@ def _unfolded(
     blank = refuse_overlap(unfold(read.part, takes=takes, anchor=anchor, face_up=face_up))
     judgement = judged(blank, limits, part=read.part)
     pieces = fold_mesh(read.part, takes=takes, anchor=anchor, face_up=face_up)
-    return _Made(read.quantity, replace(blank, findings=judgement), tuple(pieces), read.part)
+    return _Made(
+        read.quantity, replace(blank, findings=judgement), tuple(pieces), read.part, read.places
+    )
 
 
 def _drawn(

@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from pathlib import Path
 from typing import Literal
 
 from django.http import HttpResponse
+from django.shortcuts import get_object_or_404
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from pydantic import BaseModel, ConfigDict
@@ -18,12 +21,13 @@ from kaigata.core.formats.blank_files import blank_of_document
 from kaigata.core.formats.drawing_files import SHEETS
 from kaigata.core.formats.page_svg import page_svg
 from kaigata.core.formats.whole import file_name
-from kaigata.core.markup import PAPERS, ChosenSizes, Markup, MovedNote, features
+from kaigata.core.markup import PAPERS, ChosenSizes, Markup, MovedNote, Page, features
 from kaigata.core.markup.chosen import PlaceKind
 from kaigata.core.markup.lettering import Number, Remarks
 from kaigata.shop.api.answers import BINARY, answer, download, read
 from kaigata.shop.api.parts import ready_blank
-from kaigata.shop.models import Blank
+from kaigata.shop.models import Blank, OrderLine
+from kaigata.shop.services.assemblies import assembly_drawing, assembly_pdf
 from kaigata.shop.services.blanks import document_of
 from kaigata.shop.services.drawings import (
     UNITS,
@@ -35,12 +39,20 @@ from kaigata.shop.services.drawings import (
     template_of,
 )
 
-__all__ = ["DrawingView", "SheetFileView", "SheetsView", "TemplateView"]
+__all__ = [
+    "AssemblySheetView",
+    "AssemblyView",
+    "DrawingView",
+    "SheetFileView",
+    "SheetsView",
+    "TemplateView",
+]
 
 _ASKED = [
     OpenApiParameter("paper", str, enum=list(PAPERS), description="A fitting one unless given."),
     OpenApiParameter("units", str, enum=list(UNITS), description="Millimetres unless given."),
 ]
+_TYPES = {"svg": "image/svg+xml", "dxf": "application/dxf"}
 _PDF = {(200, "application/pdf"): OpenApiTypes.BINARY}
 
 
@@ -59,7 +71,7 @@ class DrawingView(APIView):
         """Show a blank's drawing as PDF."""
         asked, blank = _Asked.model_validate(request.query_params.dict()), ready_blank(part)
         pdf = drawing_pdf_of(blank, paper=asked.paper, units=asked.units)
-        return _shown(pdf, blank, "")
+        return _shown(pdf, blank.part.name, "")
 
 
 class NoteAt(BaseModel):
@@ -164,9 +176,6 @@ def _sheets(blank: Blank, request: Request) -> SheetsAnswer:
     )
 
 
-_TYPES = {"svg": "image/svg+xml", "dxf": "application/dxf"}
-
-
 class SheetFileView(APIView):
     """One sheet of a blank's drawing as a file."""
 
@@ -175,10 +184,7 @@ class SheetFileView(APIView):
         """Download a sheet as SVG or DXF, a unit a millimetre of paper."""
         asked, blank = _Asked.model_validate(request.query_params.dict()), ready_blank(part)
         pages = drawing_of(blank, paper=asked.paper, units=asked.units).pages
-        if kind not in SHEETS or not 1 <= sheet <= len(pages):
-            raise NotFound(f"The drawing has {counted(len(pages), 'sheet')}, as svg or dxf")
-        content = SHEETS[kind](pages[sheet - 1])
-        return download(content, f"{blank.part.name} sheet {sheet}", kind, _TYPES[kind])
+        return _sheet_file(pages, blank.part.name, sheet, kind)
 
 
 class TemplateView(APIView):
@@ -189,11 +195,44 @@ class TemplateView(APIView):
         """Show a blank's flat at 1:1 as PDF."""
         asked, blank = _Asked.model_validate(request.query_params.dict()), ready_blank(part)
         pdf = template_of(blank, paper=asked.paper, units=asked.units)
-        return _shown(pdf, blank, " 1 to 1")
+        return _shown(pdf, blank.part.name, " 1 to 1")
 
 
-def _shown(pdf: bytes, blank: Blank, addition: str) -> HttpResponse:
+class AssemblyView(APIView):
+    """The drawing of the assembly that a line of an order came in."""
+
+    @extend_schema(parameters=_ASKED, responses=_PDF, operation_id="assembly_drawing")
+    def get(self, request: Request, line: int) -> HttpResponse:
+        """Show an assembly's drawing as PDF."""
+        asked = _Asked.model_validate(request.query_params.dict())
+        known = _line(line)
+        pdf = assembly_pdf(known, paper=asked.paper, units=asked.units)
+        return _shown(pdf, Path(known.part.source.name).stem, " assembly")
+
+
+class AssemblySheetView(APIView):
+    """One sheet of an assembly's drawing as a file."""
+
+    @extend_schema(parameters=_ASKED, responses=BINARY, operation_id="assembly_sheet_download")
+    def get(self, request: Request, line: int, sheet: int, kind: str) -> HttpResponse:
+        """Download a sheet as SVG or DXF, a unit a millimetre of paper."""
+        asked, known = _Asked.model_validate(request.query_params.dict()), _line(line)
+        pages = assembly_drawing(known, paper=asked.paper, units=asked.units).pages
+        return _sheet_file(pages, f"{Path(known.part.source.name).stem} assembly", sheet, kind)
+
+
+def _line(line: int) -> OrderLine:
+    return get_object_or_404(OrderLine.objects.select_related("order", "part__source"), pk=line)
+
+
+def _sheet_file(pages: Sequence[Page], name: str, sheet: int, kind: str) -> HttpResponse:
+    if kind not in SHEETS or not 1 <= sheet <= len(pages):
+        raise NotFound(f"The drawing has {counted(len(pages), 'sheet')}, as svg or dxf")
+    return download(SHEETS[kind](pages[sheet - 1]), f"{name} sheet {sheet}", kind, _TYPES[kind])
+
+
+def _shown(pdf: bytes, title: str, addition: str) -> HttpResponse:
     response = HttpResponse(pdf, content_type="application/pdf")
-    name = f"{file_name(blank.part.name)}{addition}.pdf"
+    name = f"{file_name(title)}{addition}.pdf"
     response["Content-Disposition"] = f'inline; filename="{name}"'
     return response

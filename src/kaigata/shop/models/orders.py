@@ -67,7 +67,8 @@ class Part(models.Model):
 
     ``shell`` holds the triangles of a refused solid and ``spot`` the place it was refused for.
     ``drawn`` is a drawing's flat, and ``given`` what people said of it: its unit, thickness and
-    bends; such a part is ``asking`` until that is enough to unfold it.
+    bends; such a part is ``asking`` until that is enough to unfold it. ``places`` has for each time
+    that an assembly holds it where its frame lies there: its origin and three unit vectors.
     """
 
     class State(models.TextChoices):
@@ -89,6 +90,7 @@ class Part(models.Model):
     folded = models.JSONField(null=True)
     drawn = models.JSONField(null=True)
     given = models.JSONField(default=dict)
+    places = models.JSONField(default=list)
     thickness = models.FloatField(null=True)
     attempts = models.PositiveSmallIntegerField(default=0)
     revision = models.PositiveSmallIntegerField(default=1)

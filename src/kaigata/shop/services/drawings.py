@@ -41,6 +41,7 @@ __all__ = [
     "drawing_state",
     "lettering",
     "markup_of",
+    "mass_text",
     "template_of",
     "title_block_of",
 ]
@@ -201,9 +202,10 @@ def title_block_of(blank: Blank, units: str = "mm") -> Title:
         order=f"{line.order.number} {line.order.title}".strip(),
         source=blank.part.source.name,
         drawn=f"{initials_of(stamp.by)} {stamp.at:%Y-%m-%d}" if stamp else "",
-        mass=_mass_text(mass, units) if mass else "",
+        mass=mass_text(mass, units) if mass else "",
     )
 
 
-def _mass_text(kilograms: float, units: str) -> str:
+def mass_text(kilograms: float, units: str) -> str:
+    """Return a mass as a title block writes it."""
     return f"{kilograms:.3f} kg" if units == "mm" else f"{kilograms / _POUND:.3f} lb"

@@ -18,6 +18,7 @@ from kaigata.core.intake import ReadResult, is_drawing, read_flats, read_parts
 from kaigata.core.intake.drawing import Drawing
 from kaigata.core.part import FoldedPart
 from kaigata.shop.models import Gauge, Material, Order, OrderLine, Part, SourceFile, StockSheet
+from kaigata.shop.services.assemblies import places_record
 from kaigata.shop.services.blanks import unfold_part
 from kaigata.shop.services.drawn import DRAWN, FOLDED, folded_of, give, given_anew
 
@@ -151,7 +152,7 @@ def _keep_revision(
     part: Part, source: SourceFile, before: dict[str, object], was: FoldedPart
 ) -> None:
     """Save a revised part with the blank it had before, and unfold it anew."""
-    part.source, part.revision_fault = source, ""
+    part.source, part.revision_fault, part.places = source, "", []
     part.revision += 1
     part.save()
     part.blank.previous = before
@@ -224,6 +225,7 @@ def _make_parts(part: Part, result: ReadResult) -> None:
         part.state = Part.State.READY
         part.folded = FOLDED.dump_python(read.part, mode="json")
         part.thickness = round(read.part.thickness, 6)
+        part.places = places_record(read.places)
         part.save()
         line.per_set = read.quantity
         line.quantity = read.quantity if line.quantity == 1 else line.quantity
@@ -238,6 +240,7 @@ def _make_parts(part: Part, result: ReadResult) -> None:
         part, line = next(places)
         if several:
             _name(part, line, refused.name)
+            part.places = places_record(refused.places)
             part.save()
         _refuse(part, refused.error, shell=refused.triangles)
 

@@ -1,0 +1,129 @@
+"""Assemblies: the parts of an order that came in one file, drawn together with a list of them."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from pathlib import Path
+
+import numpy as np
+
+from kaigata.core.blank import chart_takes
+from kaigata.core.errors import InputError
+from kaigata.core.formats.drawing_files import checked_assembly
+from kaigata.core.formats.pdf import pages_pdf
+from kaigata.core.markup import (
+    AssemblyDrawing,
+    Component,
+    Title,
+    folded_bodies,
+    meshed_bodies,
+)
+from kaigata.core.metal.charts import constant_chart
+from kaigata.core.metal.stores import STANDARD_K
+from kaigata.core.part import Frame
+from kaigata.shop.models import Order, OrderLine, Part
+from kaigata.shop.services.blanks import document_of, mass_of
+from kaigata.shop.services.drawings import UNITS, mass_text
+from kaigata.shop.services.drawn import folded_of
+
+__all__ = [
+    "assemblies_of",
+    "assembly_drawing",
+    "assembly_pdf",
+    "places_record",
+]
+
+_STEM = 60
+"""Letters of a file's name that stand in a title block."""
+
+
+def places_record(places: Sequence[Frame]) -> list[list[list[float]]]:
+    """Return where a part lies in its file as its record keeps that."""
+    return [[list(v) for v in (f.origin, f.x, f.y, f.z)] for f in places]
+
+
+def _places(part: Part) -> list[Frame]:
+    return [Frame(*(tuple(v) for v in row)) for row in part.places]
+
+
+def assemblies_of(order: Order) -> list[OrderLine]:
+    """Return of each file that holds several parts, or one several times, a line that it gave."""
+    first: dict[str, OrderLine] = {}
+    for line in order.lines.select_related("part__source", "order"):
+        first.setdefault(line.part.source_id, line)
+    return [line for line in first.values() if _is_assembly(_mates(line))]
+
+
+def _mates(line: OrderLine) -> list[OrderLine]:
+    """Return the lines that came in one file and are known in space."""
+    lines = line.order.lines.filter(part__source_id=line.part.source_id)
+    lines = lines.select_related("part__blank", "part__source", "material")
+    return [mate for mate in lines if mate.part.places]
+
+
+def _is_assembly(lines: Sequence[OrderLine]) -> bool:
+    return sum(len(line.part.places) for line in lines) > 1
+
+
+def assembly_drawing(line: OrderLine, *, paper: str = "", units: str = "mm") -> AssemblyDrawing:
+    """Return the drawing of the assembly that a line came in.
+
+    Raises
+    ------
+    InputError
+        Its file holds one part once, or it was read before it was kept where parts lie.
+    KaigataError
+        What was drawn is not what the parts are.
+    """
+    lines = _mates(line)
+    if not _is_assembly(lines):
+        raise InputError(
+            "it is no assembly: the file holds one part once, or is not known in space",
+            where=line.part.source.name,
+            fix="Bring in a STEP file of the assembly, or bring this one in again",
+        )
+    return checked_assembly(
+        [_component(mate) for mate in lines], _title(lines, units), unit=UNITS[units], paper=paper
+    )
+
+
+def assembly_pdf(line: OrderLine, *, paper: str = "", units: str = "mm") -> bytes:
+    """Return the drawing of the assembly that a line came in as PDF: as ``assembly_drawing``."""
+    drawing = assembly_drawing(line, paper=paper, units=units)
+    return pages_pdf(drawing.pages, title=Path(line.part.source.name).stem)
+
+
+def _component(line: OrderLine) -> Component:
+    part, places = line.part, _places(line.part)
+    if part.state != Part.State.READY:
+        shell = part.shell or []
+        triangles = np.array(shell, dtype=float).reshape(-1, 3, 3)
+        bodies = meshed_bodies(triangles, places) if len(triangles) else ()
+        return Component(name=part.name, quantity=len(places), bodies=bodies)
+    folded, document = folded_of(part), document_of(part.blank)
+    takes = chart_takes(folded, constant_chart(STANDARD_K, folded.thickness))
+    return Component(
+        name=part.name,
+        quantity=len(places),
+        material=line.material.name if line.material else "",
+        thickness=folded.thickness,
+        size=(document.width, document.height),
+        bodies=folded_bodies(folded, takes, places),
+    )
+
+
+def _title(lines: Sequence[OrderLine], units: str) -> Title:
+    order, source = lines[0].order, lines[0].part.source
+    masses = [mass_of(line.part.blank) if _is_ready(line) else None for line in lines]
+    known = [m * len(line.part.places) for m, line in zip(masses, lines, strict=True) if m]
+    return Title(
+        part=Path(source.name).stem[:_STEM],
+        order=f"{order.number} {order.title}".strip(),
+        quantity=max(1, min(line.quantity // max(1, line.per_set) for line in lines)),
+        source=source.name,
+        mass=mass_text(sum(known), units) if len(known) == len(lines) else "",
+    )
+
+
+def _is_ready(line: OrderLine) -> bool:
+    return line.part.state == Part.State.READY
