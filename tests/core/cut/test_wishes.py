@@ -587,3 +587,23 @@ def test_a_loop_keeps_off_the_edge_on_which_the_path_is_entered(at):
     looped = cornered(entered(path, wall, at), 0.1, "loop", 6.0, lambda *_: True)
 
     assert sum(s.bulge < 0 for s in looped.segments) == 5
+
+
+@pytest.mark.parametrize(("etched", "lines"), [(True, 3), (False, 0)])
+def test_creases_are_etched_where_bend_lines_are(etched, lines, tmp_path):
+    creases = [[[10, 10], [90, 50]], [[10, 50], [90, 10]]]
+    marks = {"style": "whole", "etched": etched}
+    laid = Laid(
+        {"a": {**PLATE, "bends": BENT, "bend_line_marks": marks, "creases": creases}},
+        [("a", 90, 20, math.pi / 2)],
+        sheet=(200, 200),
+    )
+    path = laid.path(rules("laser"))
+
+    assert len(path.marks) == lines
+    drawn = {tuple(round(v, 6) for p in (m.segments[0].start, m.segments[0].end) for v in p)
+             for m in path.marks if m.name == "a 1 crease"}  # fmt: skip
+    # Turned by a quarter about its corner at 90, 20.
+    turned = {(80.0, 30.0, 40.0, 110.0), (40.0, 30.0, 80.0, 110.0)}
+    assert drawn == (turned if etched else set())
+    assert laid.check(path, tmp_path / "out").startswith("ok")

@@ -1650,6 +1650,60 @@ export interface components {
             size?: number | string | null;
         };
         /**
+         * Crease
+         * @description Creases that stiffen a panel, pressed at another bench: on the blank only lines with a note.
+         *
+         *     Attributes
+         *     ----------
+         *     line : pair of Place, optional
+         *         From where to where in the panel.
+         *     cross : Amount, optional
+         *         Instead of a line: two from corner to corner of a panel with four edges, their ends so far
+         *         from the corners.
+         *     note : str
+         *         What to press there.
+         *     direction : str
+         *         Whether it rises over the side that is seen or goes down from it.
+         */
+        Crease: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "crease";
+            /** Panel */
+            panel: string;
+            /**
+             * Line
+             * @default null
+             */
+            line?: [
+                [
+                    number | string,
+                    number | string
+                ],
+                [
+                    number | string,
+                    number | string
+                ]
+            ] | null;
+            /**
+             * Cross
+             * @default null
+             */
+            cross?: number | string | null;
+            /**
+             * Note
+             * @default crease
+             */
+            note?: string;
+            /**
+             * Direction
+             * @default up
+             */
+            direction?: components["schemas"]["DirectionEnum"];
+        };
+        /**
          * CutAnswer
          * @description The cutting of an order: the choice, the newest run by it, figures and paths.
          */
@@ -2817,7 +2871,7 @@ export interface components {
          * @description Something only marked on a blank.
          *
          *     ``side`` is the one it is made from or rises over, as the blank lies: ``near``, ``far``, or
-         *     null where it is the same from both.
+         *     null where it is the same from both. A line runs from ``at`` to ``end``.
          */
         MarkDocument: {
             /** Kind */
@@ -2842,6 +2896,14 @@ export interface components {
              * @default null
              */
             side?: ("near" | "far") | null;
+            /**
+             * End
+             * @default null
+             */
+            end?: [
+                number,
+                number
+            ] | null;
         };
         /**
          * MarkingChoice
@@ -4568,7 +4630,7 @@ export interface components {
                 [key: string]: number | string;
             };
             /** Steps */
-            steps: (components["schemas"]["Panel"] | components["schemas"]["Profile"] | components["schemas"]["Shell"] | components["schemas"]["Flange"] | components["schemas"]["Fold"] | components["schemas"]["Jog"] | components["schemas"]["Hem"] | components["schemas"]["Hole"] | components["schemas"]["Form"] | components["schemas"]["Slot"] | components["schemas"]["Opening"] | components["schemas"]["Mirror"] | components["schemas"]["Corners"] | components["schemas"]["Round"])[];
+            steps: (components["schemas"]["Panel"] | components["schemas"]["Profile"] | components["schemas"]["Shell"] | components["schemas"]["Flange"] | components["schemas"]["Fold"] | components["schemas"]["Jog"] | components["schemas"]["Hem"] | components["schemas"]["Hole"] | components["schemas"]["Form"] | components["schemas"]["Crease"] | components["schemas"]["Slot"] | components["schemas"]["Opening"] | components["schemas"]["Mirror"] | components["schemas"]["Corners"] | components["schemas"]["Round"])[];
         };
         /**
          * RecipeAnswer

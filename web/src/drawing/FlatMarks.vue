@@ -6,7 +6,11 @@ import type { Blank } from '@/api/types'
 /** What lies on the blank besides its outline: marks, the revision before, the grain. */
 const props = defineProps<{ blank: Blank; matrix: string; scale: number; toScreen: (p: readonly [number, number]) => { x: number; y: number } }>()
 const marks = computed(() =>
-  props.blank.marks.map((m) => ({ ...m, ...props.toScreen(m.at), r: Math.max(((m.diameter ?? 0) / 2) * props.scale, 3) })),
+  props.blank.marks.map((m) => {
+    const [from, to] = [props.toScreen(m.at), props.toScreen(m.end ?? m.at)]
+    const line = m.end ? { x1: from.x, y1: from.y, x2: to.x, y2: to.y } : null
+    return { ...m, line, x: (from.x + to.x) / 2, y: (from.y + to.y) / 2, r: Math.max(((m.diameter ?? 0) / 2) * props.scale, 3) }
+  }),
 )
 /** What is cut in the flat alone, with a ring about it that says so. */
 const flatOnly = computed(() =>
@@ -37,10 +41,13 @@ const changes = computed(() => props.blank.changes.flatMap((c) => (c.at ? [{ ...
     <g v-for="(c, i) in flatOnly" :key="`f${i}`" :transform="`translate(${c.x} ${c.y})`" :data-id="`flat-cutout-${i + 1}`" class="mark">
       <circle :r="c.r" /><text :x="c.r + 3" y="4">flat only {{ i + 1 }}</text>
     </g>
-    <g v-for="(m, i) in marks" :key="i" :transform="`translate(${m.x} ${m.y})`" :data-id="`mark-${i + 1}`" class="mark">
-      <path v-if="m.kind === 'tapped-hole'" :d="`M${-m.r - 3} 0h${2 * m.r + 6}M0 ${-m.r - 3}v${2 * m.r + 6}`" />
-      <circle v-else :r="m.r" />
-      <text :x="m.r + 5" y="4">{{ m.note }}</text>
+    <g v-for="(m, i) in marks" :key="i" :data-id="`mark-${i + 1}`" class="mark">
+      <line v-if="m.line" v-bind="m.line" />
+      <g :transform="`translate(${m.x} ${m.y})`">
+        <path v-if="m.kind === 'tapped-hole'" :d="`M${-m.r - 3} 0h${2 * m.r + 6}M0 ${-m.r - 3}v${2 * m.r + 6}`" />
+        <circle v-else-if="!m.line" :r="m.r" />
+        <text :x="m.r + 5" y="4">{{ m.note }}</text>
+      </g>
     </g>
     <g v-if="grain" class="grain" :transform="grain"><path d="M0 0h78M0 0l9 -4M0 0l9 4M78 0l-9 -4M78 0l-9 4" /><text x="39" y="-4">grain</text></g>
   </g>
@@ -51,7 +58,7 @@ const changes = computed(() => props.blank.changes.flatMap((c) => (c.at ? [{ ...
 .overlap { fill: color-mix(in srgb, var(--oxide) 27%, transparent); stroke: var(--oxide); stroke-width: 1.3; vector-effect: non-scaling-stroke; }
 .change circle { fill: var(--paper); stroke: var(--ochre); stroke-width: 1.5; }
 .change text { font: 600 11px var(--figures); fill: var(--ochre); text-anchor: middle; }
-.mark path, .mark circle { fill: none; stroke: var(--mark); stroke-width: 1.3; stroke-dasharray: 1.5 2.5; }
+.mark path, .mark circle, .mark line { fill: none; stroke: var(--mark); stroke-width: 1.3; stroke-dasharray: 1.5 2.5; }
 .mark text { font: 11px var(--figures); fill: var(--mark); paint-order: stroke; stroke: var(--blank); stroke-width: 4px; }
 .grain path { stroke: var(--quiet); fill: none; }
 .grain text { font: 12px var(--words); fill: var(--quiet); text-anchor: middle; }

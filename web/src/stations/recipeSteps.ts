@@ -73,6 +73,7 @@ const FIELDS: Record<Kind, readonly StepField[]> = {
   form: [panel, ...place, { path: 'note', title: 'What is pressed', kind: 'text' }, amount('diameter', 'Footprint'), choice('direction', 'Direction', 'up', 'down'), amount('pilot', 'Pilot hole', 'none'), ...repeat],
   slot: [panel, ...place, amount('length', 'Length over all'), amount('width', 'Width'), amount('turn', 'Turned by, °'), ...repeat],
   opening: [panel, ...place, ...rectangle, amount('corner', 'Corner radius'), { path: 'sides', title: 'Sides of a polygon', kind: 'count', empty: 'none' }, amount('across', 'Across flats'), outline, amount('turn', 'Turned by, °'), ...repeat],
+  crease: [panel, amount('cross', 'Crosswise, off the corners', 'a line'), ...line, { path: 'note', title: 'What is pressed', kind: 'text' }, choice('direction', 'Direction', 'up', 'down')],
   mirror: [panel, ...line],
   corners: [
     { path: 'of', title: 'Of panel', kind: 'text' }, choice('how', 'How', 'open', 'mitred', 'overlapped'), amount('gap', 'Gap'),
@@ -91,6 +92,7 @@ export const ADDABLE: readonly { title: string; begin: (first: string, edge: str
   { title: 'Slots', begin: (first) => ({ do: 'slot', panel: first, at: [30, 30], length: 30, width: 8 }) },
   { title: 'Openings', begin: (first) => ({ do: 'opening', panel: first, at: [40, 40], rectangle: [40, 30] }) },
   { title: 'Pressed forms', begin: (first) => ({ do: 'form', panel: first, at: [30, 30], note: 'dimple 12', diameter: 12 }) },
+  { title: 'Creases', begin: (first) => ({ do: 'crease', panel: first, cross: 15 }) },
   { title: 'Mirrored cutouts', begin: (first) => ({ do: 'mirror', panel: first, line: [[50, 0], [50, 10]] }) },
   { title: 'Flange corners', begin: (first) => ({ do: 'corners', of: first, how: 'mitred', gap: 0.5 }) },
   { title: 'Rounding', begin: (first) => ({ do: 'round', panel: first, radius: 5 }) },
@@ -105,9 +107,12 @@ export function withFreeName(step: Step, steps: readonly Step[]): Step {
   return { ...step, name: free }
 }
 
+const hasCross = (step: Extract<Step, { do: 'crease' }>) => step.cross !== null && step.cross !== undefined
+
 /** The fields of one step: of a shape drawn as an outline there is no width, depth or length to change. */
 export function fieldsOf(step: Step): readonly StepField[] {
   if (step.do === 'shell') return FIELDS.shell.filter((f) => isSaidOf(step, f))
+  if (step.do === 'crease') return FIELDS.crease.filter((f) => !f.path.startsWith('line') || !hasCross(step))
   const isOutline = Boolean('outline' in step && step.outline)
   const isPolygon = Boolean('sides' in step && step.sides)
   const hidden = isOutline ? /^(rectangle|length|corner$|sides|across|repeat.grow)/ : isPolygon ? /^(rectangle|corner$|outline)/ : /^across/
@@ -138,7 +143,7 @@ function shapeAt(path: string, at: unknown): string {
 /** What goes without saying. */
 const UNSAID: Record<string, string | number> = {
   measured: 'outside', angle: 90, direction: 'up', bend: 'inside', offset: 0, 'ends.0': 0, 'ends.1': 0, gap: 0, turn: 0, corner: 0,
-  'repeat.columns': 1, 'repeat.rows': 1, 'repeat.pitch.0': 0, 'repeat.pitch.1': 0, 'repeat.grow.0': 0, 'repeat.grow.1': 0, 'relief.kind': 'rectangular', relief: 'round', kind: 'round', side: 'near', stays: 'left', 'solid.shift.0': 0, 'solid.shift.1': 0,
+  'repeat.columns': 1, 'repeat.rows': 1, 'repeat.pitch.0': 0, 'repeat.pitch.1': 0, 'repeat.grow.0': 0, 'repeat.grow.1': 0, 'relief.kind': 'rectangular', relief: 'round', kind: 'round', note: 'crease', side: 'near', stays: 'left', 'solid.shift.0': 0, 'solid.shift.1': 0,
 }
 
 type Value = string | number | null | Value[] | { [key: string]: Value }
@@ -195,6 +200,8 @@ export function withSaid(step: Step, field: StepField, typed: string): Step {
   // A hole is as wide as it is said, or as its thread is drilled.
   if (field.path === 'thread' && value) return { ...(changed as object), diameter: null } as Step
   if (field.path === 'diameter' && value) return { ...(changed as object), thread: null } as Step
+  // Creases run crosswise, or along the line that is said.
+  if (field.path === 'cross') return { ...(changed as object), line: value === null ? [[10, 10], [60, 60]] : null } as Step
   // A shape is said by its outline, its number of sides, or its sizes.
   if (field.path === 'sides') return { ...(changed as object), rectangle: value ? null : [60, 40], outline: null, across: value ? 20 : null } as Step
   if (field.path === 'outline') return { ...(changed as object), ...('on' in step ? { length: value ? null : 30 } : { rectangle: value ? null : [60, 40], ...('at' in step ? { sides: null, across: null } : {}) }) } as Step

@@ -56,7 +56,9 @@ def _features(blank: Blank) -> list[Feature]:
         kind = f"{bend.direction} {bend.inside_radius:.2f}"
         out += [(kind, x, y, math.degrees(bend.angle)) for x, y in bend.line]
     # A hole that is sunk from the other side makes another part.
-    out += [(m.text, *m.at, m.diameter) for m in blank.marks]
+    for mark in blank.marks:
+        out.append((mark.text, *mark.middle, mark.diameter))
+        out += [(f"{mark.text} end", *end, 0.0) for end in (mark.at, mark.end) if mark.end and end]
     return out
 
 

@@ -125,7 +125,7 @@ class BlankMark:
     """Something marked on the blank and made later: its kind, middle, size in mm and note.
 
     ``is_near`` tells whether it is made from the face that lies up, or rises over it; None where
-    it is the same from both.
+    it is the same from both. A line runs from ``at`` to ``end`` and has no diameter.
     """
 
     kind: str
@@ -133,21 +133,40 @@ class BlankMark:
     diameter: float
     note: str
     is_near: bool | None = None
+    end: Point | None = None
 
     @classmethod
     def said(
-        cls, text: str, *, kind: str, at: Point, diameter: float, is_near: bool | None
+        cls,
+        text: str,
+        *,
+        kind: str,
+        at: Point,
+        diameter: float,
+        is_near: bool | None,
+        end: Point | None = None,
     ) -> BlankMark:
         """Return the mark that has a text."""
-        bare = cls(kind=kind, at=at, diameter=diameter, note="", is_near=is_near)
+        bare = cls(kind=kind, at=at, diameter=diameter, note="", is_near=is_near, end=end)
         return replace(bare, note=text.removesuffix(bare.text))
+
+    @property
+    def middle(self) -> Point:
+        """Its middle, of a line too."""
+        end = self.end or self.at
+        return ((self.at[0] + end[0]) / 2, (self.at[1] + end[1]) / 2)
+
+    @property
+    def length(self) -> float:
+        """How long it is where it is a line, else 0, mm."""
+        return math.dist(self.at, self.end or self.at)
 
     @property
     def text(self) -> str:
         """The note with the side that it is made from or goes to, as the blank lies."""
         if self.is_near is None:
             return self.note
-        if self.kind == "formed":
+        if self.kind in ("formed", "crease"):
             return f"{self.note} {'up' if self.is_near else 'down'}"
         return self.note if self.is_near else f"{self.note}, other side"
 
@@ -156,7 +175,8 @@ class BlankMark:
         is_near = self.is_near
         if is_near is not None:
             is_near = is_near != motion.mirrored
-        return replace(self, at=motion.point(self.at), is_near=is_near)
+        end = self.end and motion.point(self.end)
+        return replace(self, at=motion.point(self.at), is_near=is_near, end=end)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -11,7 +11,7 @@ import shapely
 from shapely.geometry import LineString, Polygon
 
 from kaigata.core.blank.blank import Blank, BlankBend
-from kaigata.core.blank.pressed import pressed_too_near
+from kaigata.core.blank.pressed import creases_off_metal, pressed_too_near
 from kaigata.core.findings import Finding, Level, counted
 from kaigata.core.metal.limits import Limits
 from kaigata.core.metal.tooling import DIES, die_opening, force_per_metre, least_flange
@@ -53,6 +53,7 @@ def judged(blank: Blank, limits: Limits, *, part: FoldedPart | None = None) -> t
         *look.radii(),
         *look.holes(),
         *pressed_too_near(blank, look.shape, look.holes_shapes, look.zones),
+        *creases_off_metal(blank, look.shape, look.zones),
         *look.gaps(),
         *look.corners(),
         *(_collisions(blank, part) if part else ()),

@@ -1,4 +1,4 @@
-"""Findings on what is pressed into a blank or out of it: it needs room."""
+"""Findings on what is pressed into a blank, out of it or along it: it needs room."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ from shapely.geometry import Polygon
 from kaigata.core.blank.blank import Blank
 from kaigata.core.findings import Finding, Level
 
-__all__ = ["pressed_too_near"]
+__all__ = ["creases_off_metal", "pressed_too_near"]
 
 _SLACK = 0.01
 """How much nearer than it may be something is before it is told, mm."""
@@ -50,4 +50,34 @@ def pressed_too_near(
             text=f"The middle of {mark.note} lies {near:.2f} mm from {what}, it needs "
             f"{need:.2f}. Move it or make room.",
             at=mark.at,
+        )
+
+
+def creases_off_metal(blank: Blank, shape: Polygon, zones: Sequence[Polygon]) -> Iterator[Finding]:
+    """Yield a finding for each crease that runs over a hole, an edge or a bend.
+
+    Parameters
+    ----------
+    blank : Blank
+        The blank.
+    shape : Polygon
+        Its region, holes left out.
+    zones : sequence of Polygon
+        What each bend takes of it.
+    """
+    for mark in blank.marks:
+        if mark.end is None:
+            continue
+        line = shapely.LineString([mark.at, mark.end])
+        if not shape.buffer(_SLACK).covers(line):
+            over = "the edge of the metal"
+        elif any(zone.intersection(line).length > _SLACK for zone in zones):
+            over = "a bend"
+        else:
+            continue
+        yield Finding(
+            level=Level.WARNING,
+            code="crease-off-metal",
+            text=f"{mark.text} runs over {over}. End it before that, or say it in pieces.",
+            at=mark.middle,
         )

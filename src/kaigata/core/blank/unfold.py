@@ -158,6 +158,7 @@ def _marks(layout: Layout) -> list[BlankMark]:
             diameter=f.diameter,
             note=f.note,
             is_near=f.is_above,
+            end=f.end and layout.point(f.piece, f.end),
         )
         for f in layout.part.features
     ]

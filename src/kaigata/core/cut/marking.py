@@ -60,6 +60,7 @@ def marks_of(
     """
     region = part.region.polygon(_COARSE)
     bends = [LineString(line) for bend in part.bends for line in bend.lines]
+    bends += [LineString(crease) for crease in part.creases]
     spots = _spots(region, bends) if wanted.numbers else []
     style = part.etched if wanted.bends == "blank" else wanted.bends
     strokes: list[Stroke] = []
@@ -77,6 +78,8 @@ def marks_of(
                 if not lettered:
                     at = motion.point(Segment(*bend.lines[0]).at(0.5))
                     left_out.setdefault("direction of a bend", []).append(at)
+        for crease in part.creases if style != "none" else ():
+            strokes.append(_stroke(f"{name} crease", [motion.point(p) for p in crease]))
         if wanted.numbers:
             lettered = _number(placement.part, room, [motion.point(p) for p in spots])
             strokes += [_stroke(f"{name} number", line) for line in lettered]

@@ -68,6 +68,7 @@ def blank_document(
                 diameter=_rounded(m.diameter),
                 note=m.text,
                 side=None if m.is_near is None else "near" if m.is_near else "far",
+                end=m.end and (_rounded(m.end[0]), _rounded(m.end[1])),
             )
             for m in blank.marks
         ],
@@ -133,6 +134,7 @@ def blank_of_document(document: BlankDocument) -> Blank:
                 at=m.at,
                 diameter=m.diameter,
                 is_near=None if m.side is None else m.side == "near",
+                end=m.end,
             )
             for m in document.marks
         ),
@@ -211,9 +213,12 @@ def _marked(a: Point, b: Point, marks: BendLineMarks) -> list[tuple[Point, Point
 
 
 def _draw_mark(plan: DxfPlan, mark: MarkDocument) -> None:
-    """Draw a ring for what reaches over its hole, a cross in the hole for what does not."""
+    """Draw a line, a ring for what reaches over its hole, a cross in the hole for what does not."""
     (x, y), radius = mark.at, mark.diameter / 2
-    if mark.kind == "tapped-hole":
+    if mark.end is not None:
+        plan.line(mark.at, mark.end, "MARK")
+        x, y = (x + mark.end[0]) / 2, (y + mark.end[1]) / 2
+    elif mark.kind == "tapped-hole":
         arm = radius / 2
         plan.line((x - arm, y), (x + arm, y), "MARK")
         plan.line((x, y - arm), (x, y + arm), "MARK")

@@ -85,7 +85,7 @@ class MarkDocument(_Model):
     """Something only marked on a blank.
 
     ``side`` is the one it is made from or rises over, as the blank lies: ``near``, ``far``, or
-    null where it is the same from both.
+    null where it is the same from both. A line runs from ``at`` to ``end``.
     """
 
     kind: str
@@ -93,6 +93,7 @@ class MarkDocument(_Model):
     diameter: float = 0.0
     note: str = ""
     side: Literal["near", "far"] | None = None
+    end: At | None = None
 
 
 class BendLineMarks(_Model):
@@ -163,6 +164,7 @@ class OrderPartDocument(_Model):
     filler: bool = False
     bends: list[OrderBendDocument] = []
     bend_line_marks: BendLineMarks = BendLineMarks()
+    creases: list[tuple[At, At]] = []
     k: Annotated[float, Field(ge=0, le=1)] | None = None
     anchor: Count | None = None
     face_up: Literal["as-modelled", "other"] | None = None

@@ -39,6 +39,7 @@ __all__ = [
     "nest_document",
     "nest_of_document",
     "order_bends",
+    "order_creases",
     "order_from_document",
     "placed_regions",
     "sheet_dxf",
@@ -109,7 +110,7 @@ def _part(index: int, part: OrderPartDocument, scale: float, folder: Path) -> Ne
     where = f"$.parts[{index}] ({part.id})"
     thickness, material = part.thickness, part.material
     rows: tuple[ContourRows, list[ContourRows]]
-    bends, marks = part.bends, part.bend_line_marks
+    bends, marks, creases = part.bends, part.bend_line_marks, part.creases
     if part.outer is not None and part.blank is not None:
         raise InputError(
             "the part has contours and a blank", where=where, fix="Leave one of the two out"
@@ -124,7 +125,7 @@ def _part(index: int, part: OrderPartDocument, scale: float, folder: Path) -> Ne
         rows, scale = (blank.outer, blank.holes), 1.0
         thickness = thickness if "thickness" in part.model_fields_set else blank.thickness
         material = material if "material" in part.model_fields_set else blank.material
-        bends, marks = order_bends(blank), blank.bend_line_marks
+        bends, marks, creases = order_bends(blank), blank.bend_line_marks, order_creases(blank)
     else:
         raise InputError(
             "the part has no contour",
@@ -149,6 +150,7 @@ def _part(index: int, part: OrderPartDocument, scale: float, folder: Path) -> Ne
         bends=tuple(_bend(b, scale) for b in bends),
         etched=marks.style if marks.etched else "none",
         tick=marks.length,
+        creases=tuple((_scaled(a, scale), _scaled(b, scale)) for a, b in creases),
     )
 
 
@@ -160,12 +162,18 @@ def order_bends(blank: BlankDocument) -> list[OrderBendDocument]:
     ]
 
 
-def _bend(bend: OrderBendDocument, scale: float) -> BendLine:
-    def point(p: tuple[float, float]) -> Point:
-        return (p[0] * scale, p[1] * scale)
+def order_creases(blank: BlankDocument) -> list[tuple[Point, Point]]:
+    """Return the creases of a blank as an order names them."""
+    return [(m.at, m.end) for m in blank.marks if m.end is not None]
 
+
+def _scaled(p: Point, scale: float) -> Point:
+    return (p[0] * scale, p[1] * scale)
+
+
+def _bend(bend: OrderBendDocument, scale: float) -> BendLine:
     return BendLine(
-        lines=tuple((point(a), point(b)) for a, b in bend.lines),
+        lines=tuple((_scaled(a, scale), _scaled(b, scale)) for a, b in bend.lines),
         angle=math.radians(bend.angle),
         direction=bend.direction,
     )
@@ -222,6 +230,7 @@ def _self_contained(document: OrderDocument, order: NestOrder, scale: float) -> 
                 "material": shapes[p.id].material,
                 "bends": [_bend_rows(b, scale) for b in shapes[p.id].bends],
                 "bend_line_marks": _etched(shapes[p.id]),
+                "creases": [(_told(a, scale), _told(b, scale)) for a, b in shapes[p.id].creases],
                 "blank": None,
                 "file": None,
             }
@@ -237,13 +246,14 @@ def _etched(part: NestPart) -> BendLineMarks:
     return BendLineMarks.model_validate({"style": part.etched, "length": part.tick, "etched": True})
 
 
-def _bend_rows(bend: BendLine, scale: float) -> OrderBendDocument:
-    def point(p: Point) -> Point:
-        return (_rounded(p[0] / scale), _rounded(p[1] / scale))
+def _told(p: Point, scale: float) -> Point:
+    return (_rounded(p[0] / scale), _rounded(p[1] / scale))
 
+
+def _bend_rows(bend: BendLine, scale: float) -> OrderBendDocument:
     return OrderBendDocument.model_validate(
         {
-            "lines": [[point(a), point(b)] for a, b in bend.lines],
+            "lines": [[_told(a, scale), _told(b, scale)] for a, b in bend.lines],
             "angle": _rounded(math.degrees(bend.angle)),
             "direction": bend.direction,
         }

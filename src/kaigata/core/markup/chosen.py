@@ -166,6 +166,8 @@ def features(blank: Blank) -> Iterator[Feature]:
             yield Feature(at=b, kind="bend end")
     for mark in blank.marks:
         yield Feature(at=mark.at, kind="mark")
+        if mark.end is not None:
+            yield Feature(at=mark.end, kind="mark")
 
 
 def measured(size: ChosenSize, places: Sequence[Feature]) -> tuple[Feature, Feature, float] | None:

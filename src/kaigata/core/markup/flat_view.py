@@ -326,7 +326,9 @@ def _box_on(view: Stage, contour: Contour) -> Box:
 def _marks(page: Page, view: Stage, blank: Blank) -> None:
     for mark in blank.marks:
         x, y = view.on_paper(mark.at)
-        if mark.kind == "tapped-hole":
+        if mark.end is not None:
+            page.line((x, y), view.on_paper(mark.end), Pen.MARK)
+        elif mark.kind == "tapped-hole":
             arm = mark.diameter / 4 * view.scale
             page.line((x - arm, y), (x + arm, y), Pen.MARK)
             page.line((x, y - arm), (x, y + arm), Pen.MARK)

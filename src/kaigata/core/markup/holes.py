@@ -74,7 +74,9 @@ def _note_at(blank: Blank, hole: Contour) -> str:
     """Return what the marks in a hole's middle say."""
     x0, y0, x1, y1 = hole.bounds
     near = min(x1 - x0, y1 - y0) / 4
-    return ", ".join(m.text for m in blank.marks if math.dist(m.at, _middle(hole)) < near)
+    return ", ".join(
+        m.text for m in blank.marks if m.end is None and math.dist(m.at, _middle(hole)) < near
+    )
 
 
 def _letters() -> Iterator[str]:

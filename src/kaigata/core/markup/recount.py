@@ -155,11 +155,26 @@ def _tables(drawing: Drawing, blank: Blank) -> Iterator[str]:
         told = sum(int(row[2]) for row in holes if _says(row[3], what))
         if told != count:
             yield f"the hole table has {told} holes {what}, the part {count}"
+    listed = rows.get("Marked and not cut", ())
+    made_of_sheet = [m for m in blank.marks if m.kind in ("formed", "crease")]
+    told = sum(int(row[2]) for row in listed)
+    if told != len(made_of_sheet):
+        yield f"{told} marks are listed, the part has {len(made_of_sheet)}"
+    yield from _lines(drawing, blank)
     written = [w.text for page in drawing.pages for w in page.words]
     for title, table in rows.items():
         lost = [row for row in table if not _is_on(row, written)]
         if lost:
             yield f"row {lost[0][0]} of {title.lower()} is on no sheet"
+
+
+def _lines(drawing: Drawing, blank: Blank) -> Iterator[str]:
+    """Look for each of the part's creases among the strokes that mark."""
+    drawn = [s for s in drawing.pages[0].strokes if s.pen == Pen.MARK and len(s.run) == 1]
+    for mark in (m for m in blank.marks if m.end is not None):
+        ends = {drawing.flat.on_paper(p) for p in (mark.at, mark.end) if p}
+        if not any({s.run[0].start, s.run[0].end} == ends for s in drawn):
+            yield f"a crease of {mark.length:.2f} mm is not drawn"
 
 
 def _says(note: str, what: str) -> bool:

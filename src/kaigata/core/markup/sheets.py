@@ -20,7 +20,7 @@ from kaigata.core.markup.layout import PAD, halves, with_tables, with_titles
 from kaigata.core.markup.lettering import NOTHING_ADDED, USUAL_LETTERING, Lettering, Markup
 from kaigata.core.markup.measure import MILLIMETRE, Unit, scale_name
 from kaigata.core.markup.page import PAPERS, Box, Face, Page, Pen, Words
-from kaigata.core.markup.tables import Table, bend_table, hole_table
+from kaigata.core.markup.tables import Table, bend_table, hole_table, mark_table
 from kaigata.core.markup.title_block import Title, draw_frame
 
 __all__ = ["Drawing", "FoldedPicture", "draw_blank"]
@@ -106,9 +106,12 @@ def draw_blank(
     )  # fmt: skip
     if folded is not None and view_room is not None:
         _draw_view(page, view_room, folded, unit)
-    tables = tuple(
-        t for t in (bend_table(blank, unit, lettering), hole_table(groups, unit)) if t.rows
+    every = (
+        bend_table(blank, unit, lettering),
+        hole_table(groups, unit),
+        mark_table(blank, unit),
     )
+    tables = tuple(t for t in every if t.rows)
     pages = with_tables(page, right, tables, _remarks(groups, flat, markup))
     facts = {
         "called": "Part",

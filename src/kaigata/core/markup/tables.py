@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -13,7 +14,16 @@ from kaigata.core.markup.lettering import BendFact, Lettering, fact_text
 from kaigata.core.markup.measure import Unit
 from kaigata.core.markup.page import Anchor, Box, Face, Page, Pen, Words
 
-__all__ = ["COLUMN", "Table", "bend_table", "draw_rows", "hole_table", "require_room"]
+__all__ = [
+    "COLUMN",
+    "Heading",
+    "Table",
+    "bend_table",
+    "draw_rows",
+    "hole_table",
+    "mark_table",
+    "require_room",
+]
 
 COLUMN = 88.0
 """Width of a table, mm of paper."""
@@ -59,6 +69,8 @@ _COLUMNS: dict[BendFact, tuple[str, float]] = {
     BendFact.SEQUENCE: ("seq", 7.0),
 }
 """Words over each column of the bend table, and its width, mm."""
+_IN_THE_SHEET = ("formed", "crease")
+"""Kinds of marks that no hole has beside it to say them."""
 _NUMBER, _SIGN = 5.0, 4.0
 """Width of a bend's number and of the sign of its direction, mm."""
 
@@ -123,6 +135,27 @@ def hole_table(groups: Sequence[HoleGroup], unit: Unit) -> Table:
             Heading(words="made later", at=60.0, is_figures=False, begins=True),
         ),
         rows=tuple((g.letter, _hole_size(g, unit), str(len(g.places)), g.note) for g in groups),
+    )
+
+
+def mark_table(blank: Blank, unit: Unit) -> Table:
+    """Return what is marked on a blank and made of no hole, a row for those that are alike.
+
+    Its size is a line's length, or the width of a footprint.
+    """
+    found = Counter(
+        (m.text, f"ø {unit.length(m.diameter)}" if m.end is None else unit.length(m.length))
+        for m in blank.marks
+        if m.kind in _IN_THE_SHEET
+    )
+    return Table(
+        title=f"Marked and not cut, {unit.name}",
+        headings=(
+            Heading(words="what", at=1.0, is_figures=False, begins=True),
+            Heading(words="size", at=44.0, begins=True),
+            Heading(words="count", at=88.0),
+        ),
+        rows=tuple((what, size, str(count)) for (what, size), count in sorted(found.items())),
     )
 
 

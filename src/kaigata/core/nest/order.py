@@ -81,7 +81,8 @@ class NestPart:
     """A part to place; ``turns`` in radians, or None for any.
 
     ``bends`` do not matter to nesting: leads and micro-joints keep off them. They are etched
-    ``whole``, in ``ticks`` of ``tick`` mm at their ends, or not (``none``). Of a ``filler`` at
+    ``whole``, in ``ticks`` of ``tick`` mm at their ends, or not (``none``); where they are, so are
+    ``creases``. Of a ``filler`` at
     most ``quantity`` copies go where there is room left on the metal the other parts use; it never
     costs metal of its own.
     """
@@ -98,6 +99,7 @@ class NestPart:
     bends: tuple[BendLine, ...] = ()
     etched: str = "none"
     tick: float = 10.0
+    creases: tuple[tuple[Point, Point], ...] = ()
 
     @property
     def gauge(self) -> Gauge:

@@ -22,7 +22,12 @@ from kaigata.core.formats.documents import (
     OrderPartDocument,
 )
 from kaigata.core.formats.drawing_files import title_of, write_drawing
-from kaigata.core.formats.nest_files import nest_document, order_bends, order_from_document
+from kaigata.core.formats.nest_files import (
+    nest_document,
+    order_bends,
+    order_creases,
+    order_from_document,
+)
 from kaigata.core.formats.nest_writer import write_nest
 from kaigata.core.formats.report import nest_report
 from kaigata.core.formats.whole import file_name
@@ -150,6 +155,7 @@ def _unfolded(
                     "thickness": blank.thickness,
                     "bends": order_bends(blank),
                     "bend_line_marks": blank.bend_line_marks,
+                    "creases": order_creases(blank),
                     "file": None,
                 }
             )

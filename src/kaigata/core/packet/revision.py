@@ -9,7 +9,7 @@ from typing import Generic, TypeVar
 
 from kaigata.core.findings import counted
 from kaigata.core.formats.blank_files import region_of_document
-from kaigata.core.formats.documents import BendDocument, BlankDocument
+from kaigata.core.formats.documents import BendDocument, BlankDocument, MarkDocument
 from kaigata.core.plane import Contour, Motion, Point, Region
 
 __all__ = ["Change", "compare_blanks"]
@@ -110,13 +110,22 @@ def _marks(old: BlankDocument, new: BlankDocument) -> list[Change]:
         become = f"moved to {now}" if was.what == now.what else f"became {now.what}"
         return f"At {was}: {was.what} {become}"
 
-    marks = ([_Placed(m.at, m.note) for m in d.marks] for d in (old, new))
+    marks = ([_mark(m) for m in d.marks] for d in (old, new))
     changed, gone, come = _different(*marks, apart=lambda a, b: 0.0 if a == b else math.inf)
     return [
         *(Change("mark", told(was, now), now.at) for was, now in changed),
         *(Change("mark", f"At {m}: {m.what} taken out", m.at) for m in gone),
         *(Change("mark", f"At {m}: {m.what} added", m.at) for m in come),
     ]
+
+
+def _mark(mark: MarkDocument) -> _Placed[str]:
+    """Return a mark by its middle; what it is, of a line tells how it lies too."""
+    if mark.end is None:
+        return _Placed(mark.at, mark.note)
+    (x0, y0), (x1, y1) = sorted((mark.at, mark.end))
+    lies = f"{mark.note}, {x1 - x0:.1f} across and {y1 - y0:.1f} up"
+    return _Placed(((x0 + x1) / 2, (y0 + y1) / 2), lies)
 
 
 @dataclass(frozen=True)

@@ -146,11 +146,11 @@ class Feature:
     Attributes
     ----------
     kind : str
-        ``tapped-hole``, ``countersink``, ``counterbore``, ``press-in`` or ``formed``.
+        ``tapped-hole``, ``countersink``, ``counterbore``, ``press-in``, ``formed`` or ``crease``.
     piece : int
         The piece it is on, by its place in ``pieces``.
     at : Point
-        Its middle in the piece's frame (of a bend: angle, along).
+        Its middle in the piece's frame (of a bend: angle, along); of a line where it begins.
     diameter : float
         Of the mark, mm.
     note : str
@@ -158,6 +158,8 @@ class Feature:
     is_above : bool, optional
         Whether it is sunk from the side of the upper skin, or rises over it; None where it is the
         same from both sides.
+    end : Point, optional
+        Of a line, where it ends.
     """
 
     kind: str
@@ -166,6 +168,7 @@ class Feature:
     diameter: float
     note: str
     is_above: bool | None = None
+    end: Point | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -226,7 +229,14 @@ class FoldedPart:
             self,
             panels=tuple(_mirrored_panel(p) for p in self.panels),
             bends=tuple(_mirrored_bend(b) for b in self.bends),
-            features=tuple(replace(f, at=self._mirrored(f.piece, f.at)) for f in self.features),
+            features=tuple(
+                replace(
+                    f,
+                    at=self._mirrored(f.piece, f.at),
+                    end=f.end and self._mirrored(f.piece, f.end),
+                )
+                for f in self.features
+            ),
             remarks=tuple(replace(r, at=self._mirrored(r.piece, r.at)) for r in self.remarks),
         )
 

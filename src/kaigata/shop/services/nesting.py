@@ -97,6 +97,11 @@ def order_document(order: Order) -> OrderDocument:
                             for b in line.part.blank.document["bends"]
                         ],
                         "bend_line_marks": line.part.blank.document.get("bend_line_marks", {}),
+                        "creases": [
+                            (m["at"], m["end"])
+                            for m in line.part.blank.document["marks"]
+                            if m.get("end")
+                        ],
                         "thickness": line.part.blank.document["thickness"],
                         "material": line.material.name if line.material else None,
                         "turns": "any"

@@ -8,7 +8,7 @@ from pydantic import Field
 
 from kaigata.core.part.recipe.words import Amount, Model, Name, Outline, Place, Sides, Text
 
-__all__ = ["Form", "Hole", "Mirror", "Opening", "Repeat", "Slot"]
+__all__ = ["Crease", "Form", "Hole", "Mirror", "Opening", "Repeat", "Slot"]
 
 Count = Annotated[int, Field(ge=1, le=500)]
 
@@ -93,6 +93,30 @@ class Form(_Cutout):
     diameter: Amount
     direction: Literal["up", "down"] = "up"
     pilot: Amount | None = None
+
+
+class Crease(Model):
+    """Creases that stiffen a panel, pressed at another bench: on the blank only lines with a note.
+
+    Attributes
+    ----------
+    line : pair of Place, optional
+        From where to where in the panel.
+    cross : Amount, optional
+        Instead of a line: two from corner to corner of a panel with four edges, their ends so far
+        from the corners.
+    note : str
+        What to press there.
+    direction : str
+        Whether it rises over the side that is seen or goes down from it.
+    """
+
+    do: Literal["crease"]
+    panel: Name
+    line: tuple[Place, Place] | None = None
+    cross: Amount | None = None
+    note: Text = "crease"
+    direction: Literal["up", "down"] = "up"
 
 
 class Slot(_Cutout):

@@ -3,18 +3,27 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
-from dataclasses import dataclass, replace
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+
+import shapely
 
 from kaigata.core.errors import InputError
 from kaigata.core.metal.threads import TAP_DRILLS
 from kaigata.core.part.recipe import document as said
-from kaigata.core.part.recipe.plates import Mark
+from kaigata.core.part.recipe.plates import Mark, Plate
 from kaigata.core.part.recipe.workbench import Workbench
-from kaigata.core.plane import Contour, Motion, Point
-from kaigata.core.plane.tolerance import LENGTH
+from kaigata.core.plane import Contour, Motion, Point, Segment
+from kaigata.core.plane.tolerance import CHORD, LENGTH
 
-__all__ = ["cut_hole", "cut_opening", "cut_slot", "mirror_cutouts", "press_form"]
+__all__ = [
+    "cut_hole",
+    "cut_opening",
+    "cut_slot",
+    "mirror_cutouts",
+    "press_crease",
+    "press_form",
+]
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,6 +62,49 @@ def press_form(bench: Workbench, step: said.Form) -> None:
                     fix="Give the diameter of all that is pressed as that of the footprint",
                 )
             plate.openings.append((bench.where, Contour.circle(at, pilot / 2)))
+
+
+def press_crease(bench: Workbench, step: said.Crease) -> None:
+    """Mark creases, each a line within its panel."""
+    plate = bench.plate(step.panel)
+    outline = shapely.Polygon([p for e in plate.edges for p in e.flattened(CHORD)])
+    for a, b in _creases(bench, step, plate):
+        if math.dist(a, b) < LENGTH:
+            raise InputError("it begins and ends in one point", fix="Give it two ends apart")
+        if not outline.buffer(LENGTH).covers(shapely.LineString([a, b])):
+            raise InputError(
+                f"a crease of {math.dist(a, b):.6g} mm reaches beyond {plate.name}",
+                fix="Keep both ends, and all between them, within the panel",
+            )
+        plate.marks.append(Mark("crease", a, 0.0, step.note, step.direction == "up", end=b))
+
+
+def _creases(bench: Workbench, step: said.Crease, plate: Plate) -> Iterator[tuple[Point, Point]]:
+    if (step.line is None) == (step.cross is None):
+        raise InputError(
+            "it is not said in one way", fix="Give either its line or how far a cross keeps off"
+        )
+    if step.line is not None:
+        a, b = (plate.said.point(bench.place(p)) for p in step.line)
+        yield a, b
+        return
+    off = bench.not_below(step.cross or 0, "what it keeps off the corners")
+    if len(plate.edges) != 4:
+        raise InputError(
+            f"{plate.name} has {len(plate.edges)} edges, a cross runs between four corners",
+            fix="Say each crease as a line",
+        )
+    corners = [e.start for e in plate.edges]
+    for a, b in ((corners[0], corners[2]), (corners[1], corners[3])):
+        long = math.dist(a, b)
+        if 2 * off > long - LENGTH:
+            raise InputError(
+                f"a crease of {long:.6g} mm from corner to corner has no room to keep {off:.6g} mm "
+                "off both",
+                fix="Keep it less far off",
+            )
+        line = Segment(a, b)
+        yield line.at(off / long), line.at(1 - off / long)
 
 
 def _grown(first: float, one: _One) -> float:
@@ -142,7 +194,7 @@ def mirror_cutouts(bench: Workbench, step: said.Mirror) -> None:
     there = Motion.taking(a, along, to=a, along=along, mirrored=True)
     bench.count_cutouts(len(plate.openings))
     plate.openings += [(bench.where, hole.moved(there)) for _, hole in plate.openings]
-    plate.marks += [replace(m, at=there.point(m.at)) for m in plate.marks]
+    plate.marks += [m.moved(there) for m in plate.marks]
 
 
 def _cut_out(

@@ -10,7 +10,7 @@ from pydantic import Field
 
 from kaigata.core.checked import load_document
 from kaigata.core.errors import InputError
-from kaigata.core.part.recipe.cutout_steps import Form, Hole, Mirror, Opening, Repeat, Slot
+from kaigata.core.part.recipe.cutout_steps import Crease, Form, Hole, Mirror, Opening, Repeat, Slot
 from kaigata.core.part.recipe.formulas import Dimensions
 from kaigata.core.part.recipe.panel_steps import (
     Corners,
@@ -28,6 +28,7 @@ from kaigata.core.part.recipe.words import Amount, DimensionName, Metal, Model, 
 
 __all__ = [
     "Corners",
+    "Crease",
     "Flange",
     "Fold",
     "Form",
@@ -64,6 +65,7 @@ Step: TypeAlias = Annotated[
     | Hem
     | Hole
     | Form
+    | Crease
     | Slot
     | Opening
     | Mirror

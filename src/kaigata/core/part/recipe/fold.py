@@ -128,6 +128,7 @@ class _Folder:
                 diameter=m.diameter,
                 note=m.note,
                 is_above=m.is_above,
+                end=m.end and p.motion.point(m.end),
             )
             for p in parts
             for m in p.plate.marks

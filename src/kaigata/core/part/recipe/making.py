@@ -13,6 +13,7 @@ from kaigata.core.part.recipe.cutouts import (
     cut_opening,
     cut_slot,
     mirror_cutouts,
+    press_crease,
     press_form,
 )
 from kaigata.core.part.recipe.fold import Folded, folded_plates
@@ -140,6 +141,7 @@ _DOES: dict[type, _Doing] = {
     said.Jog: jog_across,
     said.Hole: cut_hole,
     said.Form: press_form,
+    said.Crease: press_crease,
     said.Slot: cut_slot,
     said.Opening: cut_opening,
     said.Mirror: mirror_cutouts,

@@ -183,11 +183,17 @@ def give_over(parting: Parting, to: Flange, *, thickness: float) -> None:
             to.openings.append((where, hole.moved(there)))
     marks, plate.marks = plate.marks, []
     for mark in marks:
-        at = there.point(mark.at)
-        if at[1] < 0:
-            plate.marks.append(mark)
+        moved = mark.moved(there)
+        is_beyond = moved.at[1] >= 0
+        if moved.end is not None and (moved.end[1] >= 0) != is_beyond:
+            raise InputError(
+                f"a crease of {plate.name} lies across the line",
+                fix="Say a crease for each side, after this step",
+            )
+        if is_beyond:
+            to.marks.append(moved)
         else:
-            to.marks.append(replace(mark, at=at))
+            plate.marks.append(mark)
     _give_rounds(parting, to)
     _give_sides(parting, to)
     for flange in parting.hung:

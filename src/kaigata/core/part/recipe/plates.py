@@ -108,13 +108,18 @@ class Joint:
 
 @dataclass(frozen=True, slots=True)
 class Mark:
-    """What is made of a hole later; see ``Feature``."""
+    """What is made of a hole or of the sheet later; see ``Feature``."""
 
     kind: str
     at: Point
     diameter: float
     note: str
     is_above: bool | None = None
+    end: Point | None = None
+
+    def moved(self, there: Motion) -> Mark:
+        """Return it after a motion within the plane of its plate."""
+        return replace(self, at=there.point(self.at), end=self.end and there.point(self.end))
 
 
 @dataclass(eq=False, kw_only=True)

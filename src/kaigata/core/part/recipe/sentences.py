@@ -194,6 +194,15 @@ class _Teller:
         )
 
     @told.register
+    def _(self, step: said.Crease) -> str:
+        if step.line is not None:
+            a, b = (self._pair(p, ", ") for p in step.line)
+            where = f"from {a} to {b}"
+        else:
+            where = f"crosswise, {self._length(step.cross or 0)} off its corners"
+        return f"Mark {step.note} {step.direction} in {step.panel} {where}."
+
+    @told.register
     def _(self, step: said.Mirror) -> str:
         a, b = (self._pair(p, ", ") for p in step.line)
         return f"Cut once more what {step.panel} has so far, mirrored at the line from {a} to {b}."
