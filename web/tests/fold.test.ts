@@ -6,7 +6,7 @@ import { foldPoint, inSequence, opened, roll } from '../src/folded/fold'
 // A 2 mm sheet bent up by 90° at inside radius 2 with K 0.5: allowance π/2 · 3, from x = 50 on.
 const joint = { start: [50, 0], across: [1, 0], allowance: (Math.PI / 2) * 3, angle: Math.PI / 2, is_up: true, neutral: -1 } as const
 const piece = (parent: number | null, bend: number | null): Piece => ({
-  panel: bend === null ? 1 : null, bend, parent, triangles: [], outlines: [], joint: bend === null ? null : { ...joint, start: [50, 0], across: [1, 0] },
+  panel: bend === null ? 1 : null, bend, parent, triangles: [], outlines: [], creases: [], joint: bend === null ? null : { ...joint, start: [50, 0], across: [1, 0] },
 })
 
 describe('rolling a bend', () => {

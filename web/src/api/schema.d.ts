@@ -4114,6 +4114,8 @@ export interface components {
         /**
          * PieceAnswer
          * @description A panel (its number) or bend (its number) as triangles in the blank.
+         *
+         *     ``creases`` are lines marked on it: x and y of both ends of each, one after the other.
          */
         PieceAnswer: {
             /** Panel */
@@ -4126,6 +4128,8 @@ export interface components {
             triangles: number[];
             /** Outlines */
             outlines: number[][];
+            /** Creases */
+            creases: number[];
             joint: components["schemas"]["JointAnswer"] | null;
         };
         /**

@@ -9,7 +9,8 @@ const marks = computed(() =>
   props.blank.marks.map((m) => {
     const [from, to] = [props.toScreen(m.at), props.toScreen(m.end ?? m.at)]
     const line = m.end ? { x1: from.x, y1: from.y, x2: to.x, y2: to.y } : null
-    return { ...m, line, x: (from.x + to.x) / 2, y: (from.y + to.y) / 2, r: Math.max(((m.diameter ?? 0) / 2) * props.scale, 3) }
+    // Beside the middle, where creases cross each other.
+    return { ...m, line, x: from.x + (to.x - from.x) * 0.3, y: from.y + (to.y - from.y) * 0.3, r: Math.max(((m.diameter ?? 0) / 2) * props.scale, 3) }
   }),
 )
 /** What is cut in the flat alone, with a ring about it that says so. */

@@ -81,7 +81,7 @@ export class FoldScene {
     this.clear()
     this.pieces = mesh.pieces
     this.parts = mesh.pieces.map((piece) => buildPiece(piece, mesh.thickness, this.tones))
-    for (const part of this.parts) this.group.add(part.faces, part.edges)
+    for (const part of this.parts) this.group.add(part.faces, part.edges, part.creases)
     this.fold(this.share)
     this.fit()
   }
@@ -92,6 +92,7 @@ export class FoldScene {
     this.parts.forEach((part, at) => {
       this.moveTo(part.faces.geometry, part.flat.faces, at)
       this.moveTo(part.edges.geometry, part.flat.edges, at)
+      this.moveTo(part.creases.geometry, part.flat.creases, at)
       part.faces.geometry.computeVertexNormals()
     })
     this.ring()
@@ -143,9 +144,9 @@ export class FoldScene {
   section(axis: Axis | null, share: number): void {
     const planes = axis ? [this.cut] : []
     if (axis) placeCut(this.cut, axis, share, this.bounds())
-    for (const { faces, edges } of this.parts) {
+    for (const { faces, edges, creases } of this.parts) {
       for (const m of faces.material as MeshLambertMaterial[]) m.clippingPlanes = planes
-      ;(edges.material as LineBasicMaterial).clippingPlanes = planes
+      for (const lines of [edges, creases]) (lines.material as LineBasicMaterial).clippingPlanes = planes
     }
     this.draw()
   }
@@ -252,12 +253,11 @@ export class FoldScene {
   }
 
   private clear(): void {
-    for (const { faces, edges } of this.parts) {
-      this.group.remove(faces, edges)
-      faces.geometry.dispose()
-      edges.geometry.dispose()
+    for (const { faces, edges, creases } of this.parts) {
+      this.group.remove(faces, edges, creases)
+      for (const drawn of [faces, edges, creases]) drawn.geometry.dispose()
       for (const m of faces.material as MeshLambertMaterial[]) m.dispose()
-      ;(edges.material as LineBasicMaterial).dispose()
+      for (const lines of [edges, creases]) (lines.material as LineBasicMaterial).dispose()
     }
     this.parts = []
     this.chosen = undefined

@@ -18,7 +18,9 @@ export interface Part3 {
   piece: Piece
   faces: Mesh
   edges: LineSegments
-  flat: { faces: Float32Array; edges: Float32Array }
+  /** Lines that are only marked, on both faces. */
+  creases: LineSegments
+  flat: { faces: Float32Array; edges: Float32Array; creases: Float32Array }
 }
 
 /** Whether a place of the blank lies on a piece. */
@@ -34,6 +36,12 @@ export function covers(piece: Piece, [x, y]: readonly [number, number]): boolean
     if (sides.every((s) => s >= -1e-6) || sides.every((s) => s <= 1e-6)) return true
   }
   return false
+}
+
+function linesOf(points: Float32Array, material: LineBasicMaterial): LineSegments {
+  const geometry = new BufferGeometry()
+  geometry.setAttribute('position', new BufferAttribute(points.slice(), 3))
+  return new LineSegments(geometry, material)
 }
 
 /** Both faces of a piece, its rim and its edges, as it lies in the blank. */
@@ -54,7 +62,12 @@ export function buildPiece(piece: Piece, thickness: number, tones: FaceTones): P
       lines.push(ax, ay, 0, bx, by, 0, ax, ay, -thickness, bx, by, -thickness)
     }
   }
-  const flat = { faces: new Float32Array([...top, ...under, ...rim]), edges: new Float32Array(lines) }
+  const marked: number[] = []
+  for (let i = 0; i + 3 < piece.creases.length; i += 4) {
+    const [ax, ay, bx, by] = piece.creases.slice(i, i + 4) as [number, number, number, number]
+    marked.push(ax, ay, 0, bx, by, 0, ax, ay, -thickness, bx, by, -thickness)
+  }
+  const flat = { faces: new Float32Array([...top, ...under, ...rim]), edges: new Float32Array(lines), creases: new Float32Array(marked) }
   const geometry = new BufferGeometry()
   geometry.setAttribute('position', new BufferAttribute(flat.faces.slice(), 3))
   geometry.addGroup(0, top.length / 3, 0)
@@ -66,11 +79,7 @@ export function buildPiece(piece: Piece, thickness: number, tones: FaceTones): P
         color: colour.clone(), side: DoubleSide, polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1,
       }),
   )
-  const edgeGeometry = new BufferGeometry()
-  edgeGeometry.setAttribute('position', new BufferAttribute(flat.edges.slice(), 3))
-  const edges = new LineSegments(
-    edgeGeometry,
-    new LineBasicMaterial({ color: tones.edge, transparent: true, opacity: piece.bend === null ? 0.85 : 0.28 }),
-  )
-  return { piece, faces: new Mesh(geometry, materials), edges, flat }
+  const edges = linesOf(flat.edges, new LineBasicMaterial({ color: tones.edge, transparent: true, opacity: piece.bend === null ? 0.85 : 0.28 }))
+  const creases = linesOf(flat.creases, new LineBasicMaterial({ color: tones.mark }))
+  return { piece, faces: new Mesh(geometry, materials), edges, creases, flat }
 }

@@ -58,7 +58,8 @@ class Joint:
 class MeshPiece:
     """A piece as triangles and outlines in the blank, mm, and how it hangs on its parent.
 
-    ``panel`` is a panel's number, ``bend`` a bend's place among the part's bends.
+    ``panel`` is a panel's number, ``bend`` a bend's place among the part's bends; ``creases`` are
+    lines that are only marked on it, (n, 2, 2).
     """
 
     panel: int | None
@@ -67,6 +68,7 @@ class MeshPiece:
     triangles: npt.NDArray[np.float64]
     outlines: tuple[npt.NDArray[np.float64], ...]
     joint: Joint | None
+    creases: npt.NDArray[np.float64]
 
 
 def fold_mesh(
@@ -100,6 +102,7 @@ def fold_mesh(
                 triangles=_triangles(polygons, joint),
                 outlines=tuple(o for p in polygons for o in _outlines(p, joint)),
                 joint=joint,
+                creases=_creases(layout, step.piece, pose),
             )
         )
     return out
@@ -142,6 +145,15 @@ def _joint(layout: Layout, number: int, edge: int | None, pose: Motion) -> Joint
         is_up=is_up,
         neutral=bend.inside_radius - rho if is_up else rho - bend.inside_radius - t,
     )
+
+
+def _creases(layout: Layout, number: int, pose: Motion) -> npt.NDArray[np.float64]:
+    lines = [
+        [pose.point(layout.point(number, p)) for p in (f.at, f.end)]
+        for f in layout.part.features
+        if f.piece == number and f.end is not None
+    ]
+    return np.array(lines, dtype=float).reshape(-1, 2, 2)
 
 
 def _slices(polygon: Polygon, joint: Joint | None) -> list[Polygon]:

@@ -134,13 +134,13 @@ def draw_flat(
         by = markup.moved.get(bend.number)
         spot = note.moved(page, stage, by, taken) if by else note.placed(page, stage, taken)
         stands[bend.number] = note.place(stage, spot)
-    _marks(page, stage, blank)
     _overall(page, stage, plan, blank, unit, taken)
     sizes = draw_beside(page, stage, plan, taken)
     # Ordinates stand in a row under the flat and in a column left of it.
     under = Box(left=at[0] - 2, bottom=at[1] - AROUND.bottom, right=at[0] + wide, top=at[1] - 1)
     left = Box(left=at[0] - AROUND.left, bottom=at[1] - 2, right=at[0] - 1, top=at[1] + high)
     taken += [under, left]
+    _marks(page, stage, blank, taken)
     sizes += draw_inside(page, stage, plan, blank, taken)
     _letters(page, stage, holes, taken)
     return FlatView(
@@ -323,11 +323,13 @@ def _box_on(view: Stage, contour: Contour) -> Box:
     return Box(left=left, bottom=bottom, right=right, top=top)
 
 
-def _marks(page: Page, view: Stage, blank: Blank) -> None:
+def _marks(page: Page, view: Stage, blank: Blank, taken: list[Box]) -> None:
+    """Draw what is only marked; along a line its note, where there is room for it."""
     for mark in blank.marks:
         x, y = view.on_paper(mark.at)
         if mark.end is not None:
             page.line((x, y), view.on_paper(mark.end), Pen.MARK)
+            _note_along(page, (x, y), view.on_paper(mark.end), mark.text, taken)
         elif mark.kind == "tapped-hole":
             arm = mark.diameter / 4 * view.scale
             page.line((x - arm, y), (x + arm, y), Pen.MARK)
@@ -335,6 +337,28 @@ def _marks(page: Page, view: Stage, blank: Blank) -> None:
         else:
             radius = max(mark.diameter / 2 * view.scale, 0.5)
             page.run(Contour.circle((x, y), radius).segments, Pen.MARK)
+
+
+def _note_along(page: Page, a: Point, b: Point, text: str, taken: list[Box]) -> None:
+    a, b = sorted((a, b), key=lambda p: (round(p[0], 6), p[1]))
+    long, wide = math.dist(a, b), 0.55 * _FIGURE * len(text)
+    if long < 1.5 * wide:
+        return
+    way = ((b[0] - a[0]) / long, (b[1] - a[1]) / long)
+    for share in (0.3, 0.7, 0.5):
+        x, y = _ahead(a, way, long * share)
+        rx = (abs(way[0]) * wide + abs(way[1]) * _FIGURE) / 2
+        ry = (abs(way[1]) * wide + abs(way[0]) * _FIGURE) / 2
+        box = Box(left=x - rx, bottom=y - ry, right=x + rx, top=y + ry)
+        if any(map(box.meets, taken)):
+            continue
+        taken.append(box)
+        turn = math.atan2(way[1], way[0])
+        page.words.append(
+            Words(text=text, at=(x, y), size=_FIGURE, anchor=Anchor.MIDDLE, turn=turn,
+                  is_clear=True)
+        )  # fmt: skip
+        return
 
 
 def _letters(page: Page, view: Stage, holes: Sequence[HoleGroup], taken: Iterable[Box]) -> None:

@@ -74,7 +74,8 @@ ISOMETRIC = Direction(right=(1 / _R2, 1 / _R2, 0.0), up=(-1 / _R6, 1 / _R6, 2 / 
 class Seen:
     """What is seen of a part: lines in mm of the part, right and up from the lower left corner.
 
-    ``edges`` are its edges, ``tangents`` where a bend runs into a panel without a corner;
+    ``edges`` are its edges, ``tangents`` creases and where a bend runs into a panel without a
+    corner;
     ``owners`` tells of each edge which of the bodies has it, and ``low`` where that corner lies
     along the headings of the view's ``direction``.
     """
@@ -139,7 +140,11 @@ def folded_body(pieces: Sequence[MeshPiece], thickness: float, eye: Floats) -> B
         triangles=np.vstack(list(_triangles(pieces, thickness, flats))),
         edges=np.vstack([*_edges(pieces, thickness, flats), *_outlines(pieces, thickness, eye)]),
         tangents=np.vstack(
-            [_folded_lines(pieces, i, f.shared, thickness) for i, f in enumerate(flats)]
+            [
+                _folded_lines(pieces, i, lines, thickness)
+                for i, f in enumerate(flats)
+                for lines in (f.shared, pieces[i].creases)
+            ]
         ),
         nearer=_nearer(pieces, thickness),
     )

@@ -31,13 +31,17 @@ class JointAnswer(BaseModel):
 
 
 class PieceAnswer(BaseModel):
-    """A panel (its number) or bend (its number) as triangles in the blank."""
+    """A panel (its number) or bend (its number) as triangles in the blank.
+
+    ``creases`` are lines marked on it: x and y of both ends of each, one after the other.
+    """
 
     panel: int | None
     bend: int | None
     parent: int | None
     triangles: list[float]
     outlines: list[list[float]]
+    creases: list[float]
     joint: JointAnswer | None
 
 
@@ -68,5 +72,6 @@ def _piece(piece: MeshPiece, number: dict[int, int]) -> PieceAnswer:
         parent=piece.parent,
         triangles=[round(v, 4) for v in piece.triangles.ravel().tolist()],
         outlines=[[round(v, 4) for v in o.ravel().tolist()] for o in piece.outlines],
+        creases=[round(v, 4) for v in piece.creases.ravel().tolist()],
         joint=JointAnswer(**{f: getattr(joint, f) for f in joint.__slots__}) if joint else None,
     )

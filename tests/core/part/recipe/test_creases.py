@@ -3,15 +3,18 @@
 import math
 from dataclasses import replace
 
+import numpy as np
 import pytest
 
 from kaigata.core.blank import FaceUp, chart_takes, unfold
 from kaigata.core.blank.alike import are_alike
 from kaigata.core.blank.judge import judged
+from kaigata.core.blank.mesh import fold_mesh, folded_points
 from kaigata.core.errors import InputError
 from kaigata.core.formats.blank_files import blank_document, blank_of_document, write_blank
 from kaigata.core.formats.nest_files import order_creases
 from kaigata.core.markup import MILLIMETRE, Title, differences, draw_blank
+from kaigata.core.markup.folded_view import seen_from
 from kaigata.core.metal.charts import constant_chart
 from kaigata.core.metal.limits import Limits
 from kaigata.core.packet.revision import compare_blanks
@@ -187,3 +190,26 @@ def test_a_revision_tells_what_became_of_a_crease():
     assert change.kind == "mark"
     assert "bead 8 up, 100.0 across and 0.0 up became" in change.text
     assert "100.0 across and -20.0 up" in change.text
+
+
+def test_creases_are_folded_with_their_panel():
+    flange = {**FLANGES, "on": ["base.2"], "angle": 90}
+    on_flange = {**LINE, "panel": "side", "line": [[10, 20], [90, 20]]}
+    part = folded_recipe(recipe(flange, on_flange))
+    pieces = fold_mesh(part, takes=chart_takes(part, constant_chart(0.44, 2)))
+
+    (number,) = [i for i, p in enumerate(pieces) if len(p.creases)]
+    ends = np.column_stack([pieces[number].creases.reshape(-1, 2), [0.0, 0.0]])
+    there = folded_points(pieces, number, ends)
+
+    # On the flange's inside, 20 mm above where its outside begins, below the base by its thickness.
+    assert there[:, 2] == pytest.approx([18, 18])
+    assert np.ptp(there[:, :2], axis=0).max() == pytest.approx(80)
+    bare = folded_recipe(recipe(flange))
+    seen, without = (
+        seen_from(fold_mesh(p, takes=chart_takes(p, constant_chart(0.44, 2))), 2.0)
+        for p in (part, bare)
+    )
+    # Which side of a sheet it is pressed from is not told by the line: it is on both.
+    assert len(seen.tangents) > len(without.tangents)
+    assert seen.edges == without.edges
