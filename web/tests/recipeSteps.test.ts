@@ -105,3 +105,37 @@ describe('what Stores has to press', () => {
     expect(withPressing(fold, nut)).toBe(fold)
   })
 })
+
+describe('a profile', () => {
+  const begins: Step = { do: 'profile', name: 'rail', section: [[0, 0], [40, 0], [40, 20]], width: 300, on: [] }
+  const along: Step = { do: 'profile', name: 'rim', section: [[0, 0], [0, 30]], on: ['base.1'] }
+  const paths = (step: Step) => fieldsOf(step).map((f) => f.path)
+
+  it('that begins a part has a width, one along edges the edges', () => {
+    expect(paths(begins)).toEqual(['name', 'section', 'width', 'metal'])
+    expect(paths(along)).toContain('ends.0')
+    expect(paths(along)).not.toContain('width')
+  })
+
+  it('takes edges that are clicked only where it runs along some', () => {
+    expect(withName(along, 'base.2')).toMatchObject({ on: ['base.1', 'base.2'] })
+    expect(withName(withName(along, 'base.2'), 'base.1')).toMatchObject({ on: ['base.2'] })
+    expect(withName(along, 'base.1')).toBe(along)
+    expect(withName(begins, 'base.2')).toBe(begins)
+    expect([namesOf(along), namesOf(begins)]).toEqual([['base.1'], []])
+  })
+})
+
+describe('creases', () => {
+  const cross: Step = { do: 'crease', panel: 'base', cross: 15 }
+  const paths = (step: Step) => fieldsOf(step).map((f) => f.path)
+
+  it('run crosswise, or along a line once nothing is said of a cross', () => {
+    expect(paths(cross)).toEqual(['panel', 'cross', 'note', 'direction'])
+    const line = withSaid(cross, field(cross, 'cross'), '')
+    expect(paths(line)).toContain('line.1.0')
+    expect(line).toMatchObject({ cross: null, line: [[10, 10], [60, 60]] })
+    expect(withSaid(line, field(line, 'cross'), '20')).toMatchObject({ cross: 20, line: null })
+    expect(saidAt(cross, field(cross, 'note'))).toBe('crease')
+  })
+})

@@ -4446,17 +4446,26 @@ export interface components {
         };
         /**
          * Profile
-         * @description A folded profile: an open section and how wide it is, instead of a first panel.
+         * @description A folded profile: an open section, as wide as said instead of a first panel, or along edges.
          *
          *     Attributes
          *     ----------
          *     name : str
-         *         Its straights are the panels ``NAME-1``, ``NAME-2`` and so on, each hung on the one before.
+         *         Its straights are the panels ``NAME-1``, ``NAME-2`` and so on, each hung on the one before;
+         *         along several edges ``NAME-E-1``, ``NAME-E-2`` on the E-th of them.
          *     section : contour
          *         Its corners in order, x to the right and y upwards; each is bent at the recipe's radius. A
-         *         row with a bulge begins an arc, which is bent as it is drawn and goes on straight.
-         *     width : Amount
-         *         Across the section.
+         *         row with a bulge begins an arc, which is bent as it is drawn and goes on straight. Along
+         *         edges it begins where the edge is, x leading away from the panel and y to its seen side,
+         *         and is bent there.
+         *     width : Amount, optional
+         *         Across the section, where that is not the length of an edge.
+         *     on : list of str
+         *         Edges, ``PANEL.N``, of panels there are.
+         *     ends : two Amounts
+         *         What is left free at the beginning and end of each edge.
+         *     relief : Relief
+         *         How the panel is cut free beside a bend that stops within its edge.
          *     metal : str
          *         Where the sheet lies, seen along the section: to the ``left`` of the line drawn, to its
          *         ``right``, or to ``both`` sides.
@@ -4471,8 +4480,35 @@ export interface components {
             name: string;
             /** Section */
             section: (number | string)[][];
-            /** Width */
-            width: number | string;
+            /**
+             * Width
+             * @default null
+             */
+            width?: number | string | null;
+            /**
+             * On
+             * @default []
+             */
+            on?: string[];
+            /**
+             * Ends
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            ends?: [
+                number | string,
+                number | string
+            ];
+            /**
+             * @default {
+             *       "kind": "rectangular",
+             *       "width": null,
+             *       "depth": null
+             *     }
+             */
+            relief?: components["schemas"]["Relief"];
             /**
              * Metal
              * @default right

@@ -51,7 +51,7 @@ const across = [
 /** The fields of a step, in the order a person would say them. */
 const FIELDS: Record<Kind, readonly StepField[]> = {
   panel: [name, ...rectangle, outline],
-  profile: [name, { path: 'section', title: 'Section: corners x, y; x, y', kind: 'outline' }, amount('width', 'Width'), choice('metal', 'Metal, of the line', 'left', 'right', 'both')],
+  profile: [name, on, { path: 'section', title: 'Section: corners x, y; x, y', kind: 'outline' }, amount('width', 'Width'), choice('metal', 'Metal, of the line', 'left', 'right', 'both'), ...ends, ...relief],
   shell: [
     name, ...shape('solid.base', 'Base'), amount('solid.height', 'Height'),
     { path: 'solid', title: 'Closed by', kind: 'shape', choices: ['the base again', 'another top', 'a tip'] },
@@ -85,6 +85,7 @@ const FIELDS: Record<Kind, readonly StepField[]> = {
 /** A step that can be added, what it is called, and how it begins: on the first panel, or the first free edge. */
 export const ADDABLE: readonly { title: string; begin: (first: string, edge: string) => Step }[] = [
   { title: 'Flange', begin: (_, edge) => ({ do: 'flange', name: 'flange', on: [edge], length: 30 }) },
+  { title: 'Profile along edges', begin: (_, edge) => ({ do: 'profile', name: 'rim', on: [edge], section: [[0, 0], [0, 30], [-12, 30]] }) },
   { title: 'Hem', begin: (_, edge) => ({ do: 'hem', name: 'hem', on: [edge], length: 12 }) },
   { title: 'Fold across', begin: (first) => ({ do: 'fold', name: 'wing', panel: first, line: [[30, 0], [30, 10]] }) },
   { title: 'Jog', begin: (first) => ({ do: 'jog', name: 'ledge', panel: first, line: [[30, 0], [30, 10]], height: 10 }) },
@@ -107,11 +108,14 @@ export function withFreeName(step: Step, steps: readonly Step[]): Step {
   return { ...step, name: free }
 }
 
+/** The edges a step is on; null where it is on none: a profile that begins a part. */
+const edgesOf = (step: Step): readonly string[] | null => ('on' in step && step.on?.length ? step.on : null)
 const hasCross = (step: Extract<Step, { do: 'crease' }>) => step.cross !== null && step.cross !== undefined
 
 /** The fields of one step: of a shape drawn as an outline there is no width, depth or length to change. */
 export function fieldsOf(step: Step): readonly StepField[] {
   if (step.do === 'shell') return FIELDS.shell.filter((f) => isSaidOf(step, f))
+  if (step.do === 'profile') return FIELDS.profile.filter((f) => (edgesOf(step) ? f.path !== 'width' : !/^(on$|ends|relief)/.test(f.path)))
   if (step.do === 'crease') return FIELDS.crease.filter((f) => !f.path.startsWith('line') || !hasCross(step))
   const isOutline = Boolean('outline' in step && step.outline)
   const isPolygon = Boolean('sides' in step && step.sides)
@@ -216,7 +220,8 @@ export function withPressing(step: Step, known: { name: string; hole: number | n
 
 /** The panel or edges a step is on, as the view names them. */
 export function namesOf(step: Step): string[] {
-  if ('on' in step) return step.on
+  const edges = edgesOf(step)
+  if (edges) return [...edges]
   if ('panel' in step) return [step.panel]
   return 'of' in step ? [step.of] : []
 }
@@ -224,10 +229,11 @@ export function namesOf(step: Step): string[] {
 /** A step with what was clicked in the view: a panel, or an edge (PANEL.N), that is added or taken away. */
 export function withName(step: Step, clicked: string): Step {
   const isEdge = clicked.includes('.')
-  if ('on' in step && isEdge) {
-    const others = step.on.filter((e) => e !== clicked)
-    if (others.length === step.on.length) return { ...step, on: [...others, clicked] }
-    return others.length ? { ...step, on: others } : step
+  const edges = edgesOf(step)
+  if (edges && isEdge) {
+    const others = edges.filter((e) => e !== clicked)
+    if (others.length === edges.length) return { ...step, on: [...others, clicked] } as Step
+    return others.length ? ({ ...step, on: others } as Step) : step
   }
   const panel = clicked.split('.')[0] ?? ''
   if ('panel' in step) return { ...step, panel }

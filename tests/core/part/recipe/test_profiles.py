@@ -10,9 +10,9 @@ from kaigata.core.blank.alike import are_alike
 from kaigata.core.errors import InputError
 from kaigata.core.intake.kernel import Solid
 from kaigata.core.intake.recognise import folded_part
-from kaigata.core.part.recipe import Recipe, built_recipe, folded_recipe
+from kaigata.core.part.recipe import Recipe, built_recipe, folded_recipe, sentences
 from tests.core.part.recipe.test_made import blank, sides
-from tests.solids import profile, volume
+from tests.solids import folded_solid, profile, volume
 
 THICK, RADIUS, WIDE = 2.0, 2.5, 70.0
 QUARTER = math.tan(math.pi / 8)
@@ -121,3 +121,120 @@ def test_any_section_is_its_extrusion_unfolded(given_section):
         read = None
     assume(read is not None)
     assert are_alike(blank(read), blank(part))
+
+
+PANEL = {"do": "panel", "name": "base", "rectangle": [100, 60]}
+WALL = [[0, 0], [0, 30], [-12, 30]]
+"""A wall 30 high on the edge and a lip turned in by 12, on the seen side of the line."""
+MITRE = {"do": "corners", "of": "base", "how": "mitred", "gap": 0.5}
+
+
+def along(*on, section=WALL, **more):
+    return {"do": "profile", "name": "rim", "section": section, "on": [*on], **more}
+
+
+def panel_recipe(*steps):
+    return Recipe.model_validate(
+        {"kind": "fold-recipe", "part": "made", "thickness": THICK, "inside_radius": RADIUS,
+         "steps": [PANEL, *steps]}
+    )  # fmt: skip
+
+
+def flanges(metal, on):
+    """Return the wall and its lip as flanges: with the metal left of the line that is inside."""
+    is_inside = metal == "left"
+    how = {"measured": "inside" if is_inside else "outside",
+           "bend": "outside" if is_inside else "inside"}  # fmt: skip
+    lips = [f"rim-{i}.3" for i in range(1, len(on) + 1)] if len(on) > 1 else ["rim.3"]
+    return ({"do": "flange", "name": "rim", "on": on, "length": 30, **how},
+            {"do": "flange", "name": "lip", "on": lips, "length": 12, **how})  # fmt: skip
+
+
+@pytest.mark.parametrize("metal", ["left", "right"])
+@pytest.mark.parametrize(
+    "on", [["base.2"], ["base.1", "base.2"], [f"base.{n}" for n in (1, 2, 3, 4)]]
+)
+@pytest.mark.parametrize("corners", [(), (MITRE,)])
+def test_a_profile_along_edges_is_what_its_flanges_are(metal, on, corners):
+    if corners and len(on) == 1:
+        pytest.skip("one flange has no corner")
+    # The line lies on the seen face when the metal is right of it, and there the wall turns up.
+    run = blank(folded_recipe(panel_recipe(along(*on, metal=metal), *corners)))
+    by_hand = blank(folded_recipe(panel_recipe(*flanges(_other(metal), on), *corners)))
+
+    assert are_alike(run, by_hand)
+    assert len(run.bends) == 2 * len(on)
+
+
+def _other(metal):
+    # Turned left, what lies right of the line is outside of the bend.
+    return {"left": "right", "right": "left"}[metal]
+
+
+def test_its_panels_are_called_by_edge_and_straight_and_bear_holes():
+    hole = {"do": "hole", "panel": "rim-2-2", "at": [20, 6], "diameter": 4}
+    built = built_recipe(panel_recipe(along("base.1", "base.3"), hole))
+    assert {n.name for n in built.names} == {"base", "rim-1-1", "rim-1-2", "rim-2-1", "rim-2-2"}
+    one = built_recipe(panel_recipe(along("base.2")))
+    assert {n.name for n in one.names} == {"base", "rim-1", "rim-2"}
+
+
+def test_a_rounded_profile_begins_with_its_arc_at_the_edge():
+    section = [[0, 0, QUARTER], [8, 8], [8, 30]]
+    flat = blank(folded_recipe(panel_recipe(along("base.2", section=section, metal="right"))))
+    # The arc lies on the inner face: radius 8 inside, beginning just at the edge.
+    assert flat.width == pytest.approx(100 + math.pi / 2 * (8 + 0.44 * 2) + 22)
+    (bend,) = flat.bends
+    assert bend.inside_radius == pytest.approx(8)
+
+
+def test_ends_left_free_are_cut_free():
+    flat = blank(folded_recipe(panel_recipe(along("base.2", ends=[10, 15]))))
+    assert [b.length for b in flat.bends] == pytest.approx([35, 35])
+
+
+@pytest.mark.parametrize(
+    ("steps", "said"),
+    [
+        ((along("base.2", width=40),), "a profile along edges is as wide as they are"),
+        ((along("base.2", section=[[0, 0], [30, 0], [30, 20]]),),
+         "at corner 1 the section does not turn"),
+        ((along("base.9"),), "base has no edge 9 for a flange, it has 4"),
+        ((along("lid.1"),), "there is no panel 'lid' yet"),
+        ((along("base.2", ends=[50, 20]),), "edge 2 of base is 60 mm long, of which 70 mm"),
+        ((along("base.2", section=[[0, 0], [0, 3], [-20, 3]]),), "of rim-1 has no room for it"),
+        ((along(),), "there is a first panel already"),
+    ],
+)  # fmt: skip
+def test_a_profile_that_cannot_run_there_says_why(steps, said):
+    with pytest.raises(InputError, match=said):
+        folded_recipe(panel_recipe(*steps))
+
+
+def test_a_profile_along_edges_begins_no_part():
+    step = along("base.2")
+    wide = {**step, "width": 30}
+    for first in (step, wide):
+        told = Recipe.model_validate(
+            {"kind": "fold-recipe", "part": "made", "thickness": 2, "steps": [first]}
+        )
+        with pytest.raises(InputError, match=r"no panel 'base' yet|as wide as they are"):
+            folded_recipe(told)
+
+
+def test_the_solid_of_a_tray_with_a_run_rim_reads_back_as_its_blank(tmp_path):
+    section = [[0, 0], [0, 25], [14, 25], [14, 16]]
+    part = folded_recipe(
+        panel_recipe(along(*(f"base.{n}" for n in (1, 2, 3, 4)), section=section), MITRE)
+    )
+    solid = folded_solid(part)
+    assert volume(solid) == pytest.approx(part.volume, rel=1e-6)
+    assert are_alike(blank(folded_part(Solid(solid), "made")), blank(part))
+
+
+def test_it_is_said_in_a_sentence():
+    told = sentences(panel_recipe(along("base.1", "base.2", ends=[3, 4])))[1]
+    assert told == (
+        "Run the folded profile rim, a section of 3 corners with the metal to the right of the "
+        "line, along edges 1 and 2 of base, 3 and 4 mm of the edge left free."
+    )

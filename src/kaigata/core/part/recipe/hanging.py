@@ -8,7 +8,7 @@ from dataclasses import replace
 from kaigata.core.errors import InputError
 from kaigata.core.part.recipe import document as said
 from kaigata.core.part.recipe.parting import Parting, give_over, part_off
-from kaigata.core.part.recipe.plates import ACROSS, Flange, Hung, Joint, Notch, Plate, hang, setback
+from kaigata.core.part.recipe.plates import ACROSS, Flange, Hung, Joint, Plate, hang, setback
 from kaigata.core.part.recipe.workbench import Workbench
 from kaigata.core.plane import Contour
 from kaigata.core.plane.tolerance import LENGTH
@@ -77,7 +77,10 @@ def _hang_all(
     for i, on in enumerate(step.on, start=1):
         name, _, number = on.rpartition(".")
         parent = bench.plate(name)
-        joint = _joint(bench, step, parent, int(number), turn, depth)
+        along = bench.along(parent, bench.edge(parent, int(number)), step.ends, step.relief)
+        joint = along.joint(
+            depth=depth, angle=turn[0], radius=turn[1], is_up=step.direction == "up"
+        )
         called = step.name if len(step.on) == 1 else f"{step.name}-{i}"
         _hang(bench, parent, called, joint, shape, reach)
 
@@ -150,43 +153,3 @@ def _across(
 ) -> Joint:
     is_up = step.direction == "up"
     return parting.joint(turn, depth=depth, is_up=is_up, thickness=bench.thickness)
-
-
-def _joint(
-    bench: Workbench,
-    step: said.Flange | said.Hem,
-    parent: Plate,
-    number: int,
-    turn: tuple[float, float],
-    depth: float,
-) -> Joint:
-    edge = parent.numbered(number)
-    if edge is None or (isinstance(parent, Flange) and edge == 0):
-        own = ": that is its own bend" if edge == 0 else f", it has {len(parent.edges)}"
-        raise InputError(f"{parent.name} has no edge {number} for a flange{own}")
-    first, last = (bench.not_below(a, "an end left free") for a in step.ends)
-    length = parent.edges[edge].chord
-    if first + last > length - LENGTH:
-        raise InputError(
-            f"edge {number} of {parent.name} is {length:.6g} mm long, of which "
-            f"{first + last:.6g} mm are left free",
-            fix="Leave less free",
-        )
-    return Joint(
-        edge=edge,
-        start=first,
-        end=length - last,
-        reaches_start=first <= LENGTH,
-        reaches_end=last <= LENGTH,
-        depth=depth,
-        angle=turn[0],
-        radius=turn[1],
-        is_up=step.direction == "up",
-        notch=_notch(bench, step.relief),
-    )
-
-
-def _notch(bench: Workbench, relief: said.Relief) -> Notch:
-    width = bench.thickness if relief.width is None else bench.not_below(relief.width, "a relief")
-    depth = bench.thickness if relief.depth is None else bench.not_below(relief.depth, "a relief")
-    return Notch(width, max(depth, width / 2), relief.kind == "round")

@@ -20,7 +20,7 @@ from kaigata.core.part.recipe.fold import Folded, folded_plates
 from kaigata.core.part.recipe.hanging import fold_across, hang_flange, hang_hem, jog_across
 from kaigata.core.part.recipe.mitres import meeting_pairs, mitre, overlap
 from kaigata.core.part.recipe.plates import Plate, Rounding
-from kaigata.core.part.recipe.profiles import fold_profile
+from kaigata.core.part.recipe.profiles import fold_profile, run_profile
 from kaigata.core.part.recipe.shells import cut_shell, fold_shell
 from kaigata.core.part.recipe.workbench import Workbench
 from kaigata.core.plane import Motion
@@ -78,6 +78,9 @@ def _do(bench: Workbench, does: _Doing, step: object, where: str) -> None:
 
 
 def _begin(bench: Workbench, step: said.Panel | said.Profile | said.Shell) -> None:
+    if isinstance(step, said.Profile) and step.on:
+        run_profile(bench, step)
+        return
     if bench.plates:
         raise InputError("there is a first panel already", fix="Hang the others on it as flanges")
     if isinstance(step, said.Profile):

@@ -48,17 +48,26 @@ class Panel(Model):
 
 
 class Profile(Model):
-    """A folded profile: an open section and how wide it is, instead of a first panel.
+    """A folded profile: an open section, as wide as said instead of a first panel, or along edges.
 
     Attributes
     ----------
     name : str
-        Its straights are the panels ``NAME-1``, ``NAME-2`` and so on, each hung on the one before.
+        Its straights are the panels ``NAME-1``, ``NAME-2`` and so on, each hung on the one before;
+        along several edges ``NAME-E-1``, ``NAME-E-2`` on the E-th of them.
     section : contour
         Its corners in order, x to the right and y upwards; each is bent at the recipe's radius. A
-        row with a bulge begins an arc, which is bent as it is drawn and goes on straight.
-    width : Amount
-        Across the section.
+        row with a bulge begins an arc, which is bent as it is drawn and goes on straight. Along
+        edges it begins where the edge is, x leading away from the panel and y to its seen side,
+        and is bent there.
+    width : Amount, optional
+        Across the section, where that is not the length of an edge.
+    on : list of str
+        Edges, ``PANEL.N``, of panels there are.
+    ends : two Amounts
+        What is left free at the beginning and end of each edge.
+    relief : Relief
+        How the panel is cut free beside a bend that stops within its edge.
     metal : str
         Where the sheet lies, seen along the section: to the ``left`` of the line drawn, to its
         ``right``, or to ``both`` sides.
@@ -67,7 +76,10 @@ class Profile(Model):
     do: Literal["profile"]
     name: Name
     section: Annotated[list[OutlineRow], Field(min_length=2)]
-    width: Amount
+    width: Amount | None = None
+    on: list[EdgeName] = []
+    ends: Place = (0.0, 0.0)
+    relief: Relief = Relief()
     metal: Literal["left", "right", "both"] = "right"
 
 

@@ -18,6 +18,7 @@ from kaigata.core.plane.tolerance import LENGTH
 
 __all__ = [
     "ACROSS",
+    "Along",
     "Flange",
     "Hung",
     "Joint",
@@ -104,6 +105,36 @@ class Joint:
     radius: float
     is_up: bool
     notch: Notch
+
+
+@dataclass(frozen=True, slots=True)
+class Along:
+    """How far something goes along an edge of a plate, and how that is cut free beside it.
+
+    ``start`` and ``end`` along the edge, mm, and whether these are its ends.
+    """
+
+    edge: int
+    start: float
+    end: float
+    reaches_start: bool
+    reaches_end: bool
+    notch: Notch
+
+    def joint(self, *, depth: float, angle: float, radius: float, is_up: bool) -> Joint:
+        """Return the joint of something that is bent there."""
+        return Joint(
+            edge=self.edge,
+            start=self.start,
+            end=self.end,
+            reaches_start=self.reaches_start,
+            reaches_end=self.reaches_end,
+            depth=depth,
+            angle=angle,
+            radius=radius,
+            is_up=is_up,
+            notch=self.notch,
+        )
 
 
 @dataclass(frozen=True, slots=True)

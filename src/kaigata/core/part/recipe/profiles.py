@@ -3,19 +3,19 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 
 from kaigata.core.errors import InputError
 from kaigata.core.part.folded import Frame
 from kaigata.core.part.recipe import document as said
-from kaigata.core.part.recipe.plates import ACROSS, Hung, Joint, Notch, Plate, hang
+from kaigata.core.part.recipe.plates import ACROSS, Along, Hung, Notch, Plate, hang
 from kaigata.core.part.recipe.workbench import Workbench
 from kaigata.core.plane import Contour, Segment
 from kaigata.core.plane.tolerance import LENGTH
 
-__all__ = ["fold_profile"]
+__all__ = ["fold_profile", "run_profile"]
 
 _TANGENT = 1e-4
 """Sine of the angle up to which an arc goes on from a straight: half a hundredth of a degree."""
@@ -44,39 +44,73 @@ def fold_profile(bench: Workbench, step: said.Profile, level: Frame) -> None:
     InputError
         The section is not straights joined by corners or arcs, or a bend has no room.
     """
+    if step.width is None or step.on:
+        raise InputError(
+            "a profile that begins a part lies on no edges", fix="Give its width, and no edges"
+        )
     segments = list(_segments(bench, step))
     wide = bench.above(step.width, "the width")
-    straights = [s for s in segments if s.is_line]
+    first, *others = [s for s in segments if s.is_line]
     turns = list(_turns(bench, step, segments))
-    first = Contour.through([
-        (0.0, 0.0), (straights[0].chord, 0.0), (straights[0].chord, wide), (0.0, wide)
-    ])  # fmt: skip
-    plate = Plate(name=f"{step.name}-1", where=bench.where, edges=first.segments, frame=level)
+    outline = Contour.through([(0.0, 0.0), (first.chord, 0.0), (first.chord, wide), (0.0, wide)])
+    plate = Plate(name=f"{step.name}-1", where=bench.where, edges=outline.segments, frame=level)
     bench.keep(plate)
-    edge = _FIRST_EDGE
-    for n, (straight, turn) in enumerate(zip(straights[1:], turns, strict=True), start=2):
-        joint = Joint(
-            edge=edge,
-            start=0.0,
-            end=wide,
-            reaches_start=True,
-            reaches_end=True,
-            depth=turn.setback,
-            angle=abs(turn.angle),
-            radius=turn.radius,
-            is_up=turn.angle > 0,
-            notch=Notch(bench.thickness, bench.thickness, is_round=False),
+    names = [f"{step.name}-{n}" for n in range(2, len(others) + 2)]
+    _hang_on(bench, plate, _whole(bench, _FIRST_EDGE, wide), others, turns, names)
+
+
+def run_profile(bench: Workbench, step: said.Profile) -> None:
+    """Run a profile along edges of panels: what it begins with is bent at each edge.
+
+    Raises
+    ------
+    InputError
+        The section is not straights joined by corners or arcs, does not turn at the edge, or has
+        no room; there is no such edge, or a width is given.
+    """
+    if step.width is not None:
+        raise InputError(
+            "a profile along edges is as wide as they are",
+            fix="Leave out its width; leave ends free where it is to be narrower",
+        )
+    segments = list(_segments(bench, step))
+    (x, y), straights = segments[0].start, [s for s in segments if s.is_line]
+    # The panel is the straight before the first: it ends at the edge.
+    turns = list(_turns(bench, step, [Segment((x - 1.0, y), (x, y)), *segments], first=0))
+    for i, on in enumerate(step.on, start=1):
+        name, _, number = on.rpartition(".")
+        parent = bench.plate(name)
+        place = bench.edge(parent, int(number))
+        joint = bench.along(parent, place, step.ends, step.relief)
+        called = step.name if len(step.on) == 1 else f"{step.name}-{i}"
+        names = [f"{called}-{n}" for n in range(1, len(straights) + 1)]
+        _hang_on(bench, parent, joint, straights, turns, names)
+
+
+def _whole(bench: Workbench, edge: int, wide: float) -> Along:
+    notch = Notch(bench.thickness, bench.thickness, is_round=False)
+    return Along(edge, 0.0, wide, reaches_start=True, reaches_end=True, notch=notch)
+
+
+def _hang_on(
+    bench: Workbench,
+    plate: Plate,
+    along: Along,
+    straights: Sequence[Segment],
+    turns: Sequence[_Turn],
+    names: Sequence[str],
+) -> None:
+    """Hang straights one on the other, the first on an edge of a plate."""
+    for straight, turn, name in zip(straights, turns, names, strict=True):
+        joint = along.joint(
+            depth=turn.setback, angle=abs(turn.angle), radius=turn.radius, is_up=turn.angle > 0
         )
         hung = Hung(
-            name=f"{step.name}-{n}",
-            where=bench.where,
-            joint=joint,
-            shape=straight.chord,
-            reach=turn.setback,
+            name=name, where=bench.where, joint=joint, shape=straight.chord, reach=turn.setback
         )
         plate = hang(plate, hung, thickness=bench.thickness)
         bench.keep(plate)
-        edge = ACROSS
+        along = _whole(bench, ACROSS, joint.end - joint.start)
 
 
 def _segments(bench: Workbench, step: said.Profile) -> Iterator[Segment]:
@@ -88,13 +122,15 @@ def _segments(bench: Workbench, step: said.Profile) -> Iterator[Segment]:
         yield made
 
 
-def _turns(bench: Workbench, step: said.Profile, segments: list[Segment]) -> Iterator[_Turn]:
-    """Yield the bend between each straight and the next."""
+def _turns(
+    bench: Workbench, step: said.Profile, segments: list[Segment], first: int = 1
+) -> Iterator[_Turn]:
+    """Yield the bend between each straight and the next; the first segment begins at a corner."""
     if not (segments[0].is_line and segments[-1].is_line):
         raise InputError(
             "the section begins or ends with an arc", fix="Let it begin and end with a straight"
         )
-    for i, (one, two) in enumerate(pairwise(segments), start=1):
+    for i, (one, two) in enumerate(pairwise(segments), start=first):
         heading, after = one.heading(1.0), two.heading(0.0)
         turn = math.atan2(
             heading[0] * after[1] - heading[1] * after[0],

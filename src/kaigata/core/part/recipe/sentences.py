@@ -53,9 +53,14 @@ class _Teller:
     @told.register
     def _(self, step: said.Profile) -> str:
         metal = "both sides" if step.metal == "both" else f"the {step.metal}"
+        if step.on:
+            return (
+                f"Run the folded profile {step.name}, a section of {len(step.section)} corners "
+                f"with the metal to {metal} of the line, along {_edges(step.on)}{self._ends(step)}."
+            )
         return (
             f"Begin with the folded profile {step.name}, a section of {len(step.section)} corners "
-            f"with the metal to {metal} of the line, {self._length(step.width)} wide."
+            f"with the metal to {metal} of the line, {self._length(step.width or 0)} wide."
         )
 
     @told.register
@@ -118,7 +123,7 @@ class _Teller:
             return self._length(step.length)
         return f"an outline of {len(step.outline or [])} corners"
 
-    def _ends(self, step: said.Flange | said.Hem) -> str:
+    def _ends(self, step: said.Flange | said.Hem | said.Profile) -> str:
         first, last = step.ends
         if self._is_nothing(first) and self._is_nothing(last):
             return ""

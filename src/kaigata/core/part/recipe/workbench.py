@@ -7,7 +7,7 @@ import math
 from kaigata.core.errors import InputError
 from kaigata.core.part.recipe import document as said
 from kaigata.core.part.recipe.formulas import Amount
-from kaigata.core.part.recipe.plates import Plate
+from kaigata.core.part.recipe.plates import Along, Flange, Notch, Plate
 from kaigata.core.plane import Contour, Point
 from kaigata.core.plane.contour import require_simple
 from kaigata.core.plane.segment import bulge_of_sweep
@@ -80,6 +80,42 @@ class Workbench:
                 f"there is a panel {plate.name!r} already", fix="Give each a name of its own"
             )
         self.plates[plate.name] = plate
+
+    def edge(self, plate: Plate, number: int) -> int:
+        """Return the place of a plate's edge by its number; refuse one that nothing can hang on."""
+        edge = plate.numbered(number)
+        if edge is None or (isinstance(plate, Flange) and edge == 0):
+            own = ": that is its own bend" if edge == 0 else f", it has {len(plate.edges)}"
+            raise InputError(f"{plate.name} has no edge {number} for a flange{own}")
+        return edge
+
+    def along(
+        self, plate: Plate, edge: int, ends: tuple[Amount, Amount], relief: said.Relief
+    ) -> Along:
+        """Return how far something goes along an edge that leaves free what is said of its ends."""
+        first, last = (self.not_below(a, "an end left free") for a in ends)
+        length = plate.edges[edge].chord
+        if first + last > length - LENGTH:
+            raise InputError(
+                f"edge {plate.number(edge)} of {plate.name} is {length:.6g} mm long, of which "
+                f"{first + last:.6g} mm are left free",
+                fix="Leave less free",
+            )
+        return Along(
+            edge,
+            first,
+            length - last,
+            reaches_start=first <= LENGTH,
+            reaches_end=last <= LENGTH,
+            notch=self._notch(relief),
+        )
+
+    def _notch(self, relief: said.Relief) -> Notch:
+        width, depth = (
+            self.thickness if a is None else self.not_below(a, "a relief")
+            for a in (relief.width, relief.depth)
+        )
+        return Notch(width, max(depth, width / 2), relief.kind == "round")
 
     def count_cutouts(self, more: int) -> None:
         """Count cutouts that are to be made; refuse more than a part may have."""
