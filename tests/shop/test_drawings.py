@@ -19,7 +19,7 @@ def paper_of(answer):
 @pytest.mark.parametrize(
     ("asked", "paper"),
     [("", {297.0, 210.0}), ("?units=in", {279.4, 215.9}), ("?paper=A2", {594.0, 420.0}),
-     ("?paper=tabloid&units=mm", {431.8, 279.4})],
+     ("?units=in-32", {279.4, 215.9}), ("?paper=tabloid&units=mm", {431.8, 279.4})],
 )  # fmt: skip
 def test_a_part_is_drawn_on_the_paper_and_in_the_units_asked_for(client, put, kind, asked, paper):
     part = put("pump-bracket")
@@ -183,6 +183,20 @@ def test_what_no_drawing_could_say_is_refused_and_the_drawing_stays(client, put,
     before = sheets(client, part)
     mark_up(client, part, 400, **wrong)
     assert sheets(client, part) == before
+
+
+def test_inches_are_written_to_the_part_asked_for(client, put):
+    part = put("tool-tray")
+    words = {
+        units: set(
+            re.findall(r">([^<>]+)</text>", sheets(client, part, units=units)["pages"][0]["svg"])
+        )
+        for units in ("in", "in-16", "in-64")
+    }
+    # 410.79 x 270.79 mm.
+    assert "16.173" in words["in"]
+    assert {"16 3/16", "10 11/16"} <= words["in-16"]
+    assert {"16 11/64", "10 21/32"} <= words["in-64"]
 
 
 def test_other_words_on_a_drawing_make_its_packet_stale(client, order, put):

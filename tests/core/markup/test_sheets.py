@@ -14,6 +14,7 @@ from kaigata.core.formats.drawing_files import checked_drawing, title_of
 from kaigata.core.formats.pdf import pages_pdf
 from kaigata.core.markup import (
     INCH,
+    INCH_FRACTIONS,
     MILLIMETRE,
     FoldedPicture,
     Title,
@@ -55,7 +56,9 @@ def texts(drawing):
     return [w.text for page in drawing.pages for w in page.words]
 
 
-@pytest.mark.parametrize("unit", [MILLIMETRE, INCH], ids=lambda u: u.name)
+@pytest.mark.parametrize(
+    "unit", [MILLIMETRE, INCH, INCH_FRACTIONS[64]], ids=lambda u: f"{u.name}{u.fraction or ''}"
+)
 @pytest.mark.parametrize("name", DEMO)
 def test_real_parts_are_drawn_as_they_are_and_no_word_lies_on_another(name, unit):
     blank, drawing = drawn(name, unit=unit)
@@ -99,6 +102,27 @@ def test_ordinates_tell_where_bends_and_holes_lie():
     assert {"0", "40.00", "60.00"} <= upwards
     strong = [w.text for w in written if w.turn and w.face == Face.STRONG_FIGURES]
     assert "50.00" in strong
+
+
+def test_inches_are_written_as_fractions_but_not_what_must_be_exact():
+    blank = plate(8 * 25.4, 4 * 25.4, bends=[(1.5 * 25.4, True)], holes=[(30.0, 40.0, 5)])
+    drawing = draw_blank(blank, Title(part="Plate"), unit=INCH_FRACTIONS[16])
+    written = texts(drawing)
+
+    assert {"8", "4", "1 1/2", "8 × 4"} <= set(written)
+    # 30 mm is 1.1811 inches, 40 mm 1.5748, the hole 10 mm across.
+    assert {"1 3/16", "1 9/16", "ø 3/8"} <= set(written)
+    (row,) = drawing.tables[0].rows
+    assert row[2:5] == ("0.079", ".440", "0.178")
+    assert "0.079" in written
+    assert differences(drawing, blank, INCH_FRACTIONS[16]) == []
+    assert differences(drawing, blank, MILLIMETRE) != []
+
+
+@pytest.mark.parametrize("unit", [MILLIMETRE, INCH, *INCH_FRACTIONS.values()])
+@pytest.mark.parametrize("value", [0.0, 0.4, 0.8, 12.7, 25.4, 33.3333, 1999.99])
+def test_what_is_written_is_read_to_half_a_step(unit, value):
+    assert abs(unit.read(unit.length(value)) - value) <= unit.step / 2 + 1e-9
 
 
 def test_a_crooked_angle_has_room_beside_the_sign_of_its_direction():

@@ -5529,7 +5529,7 @@ export interface operations {
                 /** @description A fitting one unless given. */
                 paper?: "A1" | "A2" | "A3" | "A4" | "C" | "D" | "letter" | "tabloid";
                 /** @description Millimetres unless given. */
-                units?: "in" | "mm";
+                units?: "in" | "in-16" | "in-32" | "in-64" | "mm";
             };
             header?: never;
             path: {
@@ -5564,7 +5564,7 @@ export interface operations {
                 /** @description A fitting one unless given. */
                 paper?: "A1" | "A2" | "A3" | "A4" | "C" | "D" | "letter" | "tabloid";
                 /** @description Millimetres unless given. */
-                units?: "in" | "mm";
+                units?: "in" | "in-16" | "in-32" | "in-64" | "mm";
             };
             header?: never;
             path: {
@@ -6798,7 +6798,7 @@ export interface operations {
                 /** @description A fitting one unless given. */
                 paper?: "A1" | "A2" | "A3" | "A4" | "C" | "D" | "letter" | "tabloid";
                 /** @description Millimetres unless given. */
-                units?: "in" | "mm";
+                units?: "in" | "in-16" | "in-32" | "in-64" | "mm";
             };
             header?: never;
             path: {
@@ -7123,7 +7123,7 @@ export interface operations {
                 /** @description A fitting one unless given. */
                 paper?: "A1" | "A2" | "A3" | "A4" | "C" | "D" | "letter" | "tabloid";
                 /** @description Millimetres unless given. */
-                units?: "in" | "mm";
+                units?: "in" | "in-16" | "in-32" | "in-64" | "mm";
             };
             header?: never;
             path: {
@@ -7158,7 +7158,7 @@ export interface operations {
                 /** @description A fitting one unless given. */
                 paper?: "A1" | "A2" | "A3" | "A4" | "C" | "D" | "letter" | "tabloid";
                 /** @description Millimetres unless given. */
-                units?: "in" | "mm";
+                units?: "in" | "in-16" | "in-32" | "in-64" | "mm";
             };
             header?: never;
             path: {
@@ -7198,7 +7198,7 @@ export interface operations {
                 /** @description A fitting one unless given. */
                 paper?: "A1" | "A2" | "A3" | "A4" | "C" | "D" | "letter" | "tabloid";
                 /** @description Millimetres unless given. */
-                units?: "in" | "mm";
+                units?: "in" | "in-16" | "in-32" | "in-64" | "mm";
             };
             header?: never;
             path: {
@@ -7265,7 +7265,7 @@ export interface operations {
                 /** @description A fitting one unless given. */
                 paper?: "A1" | "A2" | "A3" | "A4" | "C" | "D" | "letter" | "tabloid";
                 /** @description Millimetres unless given. */
-                units?: "in" | "mm";
+                units?: "in" | "in-16" | "in-32" | "in-64" | "mm";
             };
             header?: never;
             path: {

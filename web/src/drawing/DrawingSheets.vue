@@ -13,7 +13,7 @@ const props = defineProps<{ sheets: Sheets; part: number; isRound: boolean }>()
 const emit = defineEmits<{ move: [bend: number, by: [number, number]]; 'lay-back': [bend: number]; size: [start: Place, end: Place] }>()
 const selection = useSelection()
 const view = useView()
-const file = (sheet: number, kind: string) => `/api/parts/${String(props.part)}/sheets/${String(sheet)}/${kind}?${new URLSearchParams({ paper: view.paper, units: view.units }).toString()}`
+const file = (sheet: number, kind: string) => `/api/parts/${String(props.part)}/sheets/${String(sheet)}/${kind}?${new URLSearchParams({ paper: view.paper, units: view.drawnIn }).toString()}`
 type Note = Sheets['notes'][number]
 /** How large a sheet is shown: 1 is as wide as there is room for. */
 const SIZES = [1, 1.5, 2.2, 3.2]

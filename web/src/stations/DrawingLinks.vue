@@ -6,14 +6,14 @@ import { computed } from 'vue'
 import { useView } from '@/stores/view'
 
 const props = defineProps<{ part: number }>()
-const { paper, units } = storeToRefs(useView())
+const { paper, drawnIn } = storeToRefs(useView())
 const FITTING = 'what fits'
 const papers = [FITTING, 'A4', 'A3', 'A2', 'A1', 'letter', 'tabloid', 'C', 'D']
 const chosen = computed({
   get: () => paper.value || FITTING,
   set: (now: string) => { paper.value = now === FITTING ? '' : now },
 })
-const address = (kind: string) => `/api/parts/${props.part}/${kind}?${new URLSearchParams({ paper: paper.value, units: units.value }).toString()}`
+const address = (kind: string) => `/api/parts/${props.part}/${kind}?${new URLSearchParams({ paper: paper.value, units: drawnIn.value }).toString()}`
 </script>
 
 <template>

@@ -53,7 +53,7 @@ const sets = computed(() => {
   return each.size === 1 && Number.isInteger(n) ? n : 0
 })
 
-const assembly = (kind: string) => `/api/lines/${String(props.line?.id ?? 0)}/assembly${kind}?${new URLSearchParams({ paper: view.paper, units: view.units }).toString()}`
+const assembly = (kind: string) => `/api/lines/${String(props.line?.id ?? 0)}/assembly${kind}?${new URLSearchParams({ paper: view.paper, units: view.drawnIn }).toString()}`
 
 function setSets(n: number | null): void {
   if (props.line && n !== null) makeSets(props.line, n, sets.value || 1)

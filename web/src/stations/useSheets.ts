@@ -16,8 +16,8 @@ export type WantedMarkup = MarkupChange | ((now: Sheets) => MarkupChange)
 export function useSheets(part: MaybeRefOrGetter<number>) {
   const queries = useQueryClient()
   const undo = useUndo()
-  const { paper, units } = storeToRefs(useView())
-  const asked = computed(() => ({ paper: paper.value, units: units.value }))
+  const { paper, drawnIn } = storeToRefs(useView())
+  const asked = computed(() => ({ paper: paper.value, units: drawnIn.value }))
   const { data: sheets, error, isFetching, refetch } = useQuery(computed(() => sheetsQuery(toValue(part), asked.value)))
 
   const changeNow = undo.inTurn(async (at: number, what: string, wanted: WantedMarkup) => {

@@ -29,7 +29,7 @@ from kaigata.core.markup.chosen import (
 )
 from kaigata.core.markup.folded_view import folded_size, seen_from
 from kaigata.core.markup.lettering import BendFact, Lettering, Markup, MovedNote, NoteField
-from kaigata.core.markup.measure import INCH, MILLIMETRE, Unit
+from kaigata.core.markup.measure import INCH, INCH_FRACTIONS, MILLIMETRE, Unit
 from kaigata.core.markup.page import PAPERS, Page
 from kaigata.core.markup.recount import differences, lost_sizes
 from kaigata.core.markup.sheets import Drawing, FoldedPicture, draw_blank
@@ -39,6 +39,7 @@ from kaigata.core.markup.title_block import Title
 
 __all__ = [
     "INCH",
+    "INCH_FRACTIONS",
     "MILLIMETRE",
     "PAPERS",
     "AssemblyDrawing",

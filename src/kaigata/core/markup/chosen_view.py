@@ -174,7 +174,8 @@ def _axis(size: ChosenSize, start: Feature, end: Feature) -> int | None:
 
 def _text(start: Feature, size: ChosenSize, value: float, unit: Unit) -> str:
     sign = ("ø" if start.is_whole else "R") if size.way is Way.ROUND else ""
-    return f"{sign}{unit.length(value)}"
+    # A radius is small, and its tolerance smaller than a fraction.
+    return f"{sign}{unit.exact(value) if sign == 'R' else unit.length(value)}"
 
 
 def _stacked(

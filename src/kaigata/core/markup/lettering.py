@@ -162,7 +162,8 @@ def fact_text(bend: BlankBend, fact: BendFact, unit: Unit) -> str:
     if fact is BendFact.RADIUS:
         return unit.short(bend.inside_radius)
     if fact in _LENGTHS:
-        return unit.length(_LENGTHS[fact](bend))
+        value = _LENGTHS[fact](bend)
+        return unit.exact(value) if fact in _OF_THICKNESS else unit.length(value)
     return _plain(bend, fact, 2)
 
 

@@ -70,7 +70,7 @@ def _outline(drawing: Drawing, blank: Blank, unit: Unit) -> Iterator[str]:
     most = _rounded(unit)
     figures = [w.text for w in page.words if w.face == Face.STRONG_FIGURES and w.size == 3.5]
     for name, drawn, figure in zip(("width", "height"), _size(cuts, scale), figures, strict=True):
-        if abs(float(figure) * unit.size - drawn) > most:
+        if abs(unit.read(figure) - drawn) > most:
             yield f"the {name} is written {figure} {unit.name}, drawn {drawn:.3f} mm"
     tips = [f.points[0] for f in page.fills if len(f.points) == 3 and not f.is_open]
     (x0, y0), (x1, y1) = _corners(cuts)
@@ -80,8 +80,8 @@ def _outline(drawing: Drawing, blank: Blank, unit: Unit) -> Iterator[str]:
 
 
 def _rounded(unit: Unit) -> float:
-    """Return what a figure may be off, mm: half of its last decimal."""
-    return unit.size * 0.5 / 10.0**unit.decimals + KERNEL
+    """Return what a figure may be off, mm: half of the last that is written."""
+    return unit.step / 2 + KERNEL
 
 
 def _sizes(drawing: Drawing, blank: Blank, unit: Unit) -> Iterator[str]:
@@ -96,7 +96,7 @@ def _sizes(drawing: Drawing, blank: Blank, unit: Unit) -> Iterator[str]:
         if found is None:
             yield f"{name} meets the part no more"
             continue
-        said = float(drawn.figure.lstrip("øR")) * unit.size
+        said = unit.read(drawn.figure.lstrip("øR"))
         if abs(said - found[2]) > _rounded(unit):
             yield f"{name} is written {drawn.figure} {unit.name}, the part has {found[2]:.3f} mm"
         twice = 2 if size.way is Way.ROUND and found[0].is_whole else 1

@@ -117,7 +117,7 @@ def draw_blank(
         "called": "Part",
         "size_of": "Blank",
         "size": f"{unit.length(blank.width)} × {unit.length(blank.height)}",
-        "thickness": unit.length(blank.thickness) if blank.thickness else "",
+        "thickness": unit.exact(blank.thickness) if blank.thickness else "",
         "scale": scale_name(flat.scale),
         "unit": unit.name,
         "tolerance": lettering.tolerance,

@@ -60,7 +60,7 @@ class _Asked(BaseModel):
     """What a drawing is made for."""
 
     paper: Literal["", *PAPERS] = ""
-    units: Literal["mm", "in"] = "mm"
+    units: Literal["mm", "in", "in-16", "in-32", "in-64"] = "mm"
 
 
 class DrawingView(APIView):

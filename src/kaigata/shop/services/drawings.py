@@ -16,6 +16,7 @@ from kaigata.core.formats.drawing_files import (
 from kaigata.core.formats.pdf import pages_pdf
 from kaigata.core.markup import (
     INCH,
+    INCH_FRACTIONS,
     MILLIMETRE,
     ChosenSize,
     Drawing,
@@ -46,7 +47,8 @@ __all__ = [
     "title_block_of",
 ]
 
-UNITS = {"mm": MILLIMETRE, "in": INCH}
+UNITS = {"mm": MILLIMETRE, "in": INCH, **{f"in-{n}": u for n, u in INCH_FRACTIONS.items()}}
+"""What drawings may be written in; of inches also to a 16th, a 32nd or a 64th."""
 _BLANK_STATION = 2
 _POUND = 0.45359237
 
