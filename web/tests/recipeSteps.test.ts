@@ -139,3 +139,12 @@ describe('creases', () => {
     expect(saidAt(cross, field(cross, 'note'))).toBe('crease')
   })
 })
+
+describe('a centred flange', () => {
+  it('says no ends, and takes back those that were said', () => {
+    const narrow = withSaid({ ...flange, ends: [3, 4] } as Step, field(flange, 'centred'), '40')
+    expect(narrow).toMatchObject({ centred: 40, ends: [0, 0] })
+    expect(fieldsOf(narrow).some((f) => f.path.startsWith('ends'))).toBe(false)
+    expect(fieldsOf(withSaid(narrow, field(narrow, 'centred'), '')).some((f) => f.path === 'ends.1')).toBe(true)
+  })
+})

@@ -2115,6 +2115,8 @@ export interface components {
          *         How much further out.
          *     ends : two Amounts
          *         What is left free at the beginning and end of the edge.
+         *     centred : Amount, optional
+         *         Instead of ends left free: how wide it is, in the middle of the edge.
          *     radius : Amount, optional
          *         Inside radius; the recipe's when None.
          */
@@ -2174,6 +2176,11 @@ export interface components {
                 number | string,
                 number | string
             ];
+            /**
+             * Centred
+             * @default null
+             */
+            centred?: number | string | null;
             /**
              * Radius
              * @default null

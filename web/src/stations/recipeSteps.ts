@@ -64,7 +64,7 @@ const FIELDS: Record<Kind, readonly StepField[]> = {
     name, on, amount('length', 'Length', 'by outline'), outline, choice('measured', 'Measured', 'outside', 'inside', 'tangent'),
     amount('angle', 'Turn, °'), choice('direction', 'Direction', 'up', 'down'),
     choice('bend', 'Bend and edge', 'inside', 'outside', 'beside'), amount('offset', 'Further out'),
-    ...ends, amount('radius', 'Inside radius', 'as the part'), ...relief,
+    amount('centred', 'Width, centred', 'the edge'), ...ends, amount('radius', 'Inside radius', 'as the part'), ...relief,
   ],
   fold: [...across, choice('measured', 'Measured', 'outside', 'inside', 'tangent'), amount('radius', 'Inside radius', 'as the part')],
   jog: [...across, amount('height', 'Height'), amount('radius', 'Inside radius', 'as the part')],
@@ -117,10 +117,11 @@ export function fieldsOf(step: Step): readonly StepField[] {
   if (step.do === 'shell') return FIELDS.shell.filter((f) => isSaidOf(step, f))
   if (step.do === 'profile') return FIELDS.profile.filter((f) => (edgesOf(step) ? f.path !== 'width' : !/^(on$|ends|relief)/.test(f.path)))
   if (step.do === 'crease') return FIELDS.crease.filter((f) => !f.path.startsWith('line') || !hasCross(step))
+  const isCentred = 'centred' in step && step.centred !== null && step.centred !== undefined
   const isOutline = Boolean('outline' in step && step.outline)
   const isPolygon = Boolean('sides' in step && step.sides)
   const hidden = isOutline ? /^(rectangle|length|corner$|sides|across|repeat.grow)/ : isPolygon ? /^(rectangle|corner$|outline)/ : /^across/
-  return FIELDS[step.do].filter((f) => !hidden.test(f.path))
+  return FIELDS[step.do].filter((f) => !hidden.test(f.path) && !(isCentred && f.path.startsWith('ends')))
 }
 
 /** Whether a shell has such a field: of its base and top those of the way they are said, of a solid of given faces none. */
@@ -204,6 +205,8 @@ export function withSaid(step: Step, field: StepField, typed: string): Step {
   // A hole is as wide as it is said, or as its thread is drilled.
   if (field.path === 'thread' && value) return { ...(changed as object), diameter: null } as Step
   if (field.path === 'diameter' && value) return { ...(changed as object), thread: null } as Step
+  // What is centred leaves free what is beside it.
+  if (field.path === 'centred') return { ...(changed as object), ends: [0, 0] } as Step
   // Creases run crosswise, or along the line that is said.
   if (field.path === 'cross') return { ...(changed as object), line: value === null ? [[10, 10], [60, 60]] : null } as Step
   // A shape is said by its outline, its number of sides, or its sizes.

@@ -18,7 +18,14 @@ from kaigata.core.intake.recognise import folded_part
 from kaigata.core.metal.allowance import bend_deduction
 from kaigata.core.metal.charts import constant_chart
 from kaigata.core.metal.limits import Limits
-from kaigata.core.part.recipe import Recipe, built_recipe, folded_recipe, starter, starters
+from kaigata.core.part.recipe import (
+    Recipe,
+    built_recipe,
+    folded_recipe,
+    sentences,
+    starter,
+    starters,
+)
 from kaigata.core.plane.tolerance import LENGTH
 from tests.solids import folded_solid, mirrored, volume, write_step
 
@@ -417,3 +424,27 @@ def test_any_recipe_is_its_solid_unfolded(said):
     assume(volume(solid) == pytest.approx(part.volume, rel=1e-7))
     assume(not any(f.code == "flat-overlap" for f in blank(part).findings))
     assert are_alike(blank(folded_part(Solid(solid), "solid")), blank(part))
+
+
+def test_a_centred_flange_is_one_that_leaves_both_ends_free():
+    on = ("base.1", "base.2")
+    centred = made(flange(on, centred=40))
+    by_hand = made(flange(on[:1], ends=[30, 30]), {**flange(on[1:], ends=[10, 10]), "name": "b"})
+    assert are_alike(blank(centred), blank(by_hand))
+    assert sentences(recipe(flange(on, centred=40)))[1].endswith(
+        "the bend inside the edge, 40 mm wide in the middle of the edge."
+    )
+    assert are_alike(blank(made(flange(centred=60))), blank(made(flange())))
+
+
+@pytest.mark.parametrize(
+    ("more", "said"),
+    [
+        ({"centred": 61}, "edge 2 of base is 60 mm long, 61 mm are wanted"),
+        ({"centred": 0}, "the width is 0 mm"),
+        ({"centred": 30, "ends": [5, 0]}, "it is centred and leaves ends free"),
+    ],
+)
+def test_a_centred_flange_that_has_no_room_says_so(more, said):
+    with pytest.raises(InputError, match=said):
+        made(flange(**more))

@@ -77,7 +77,9 @@ def _hang_all(
     for i, on in enumerate(step.on, start=1):
         name, _, number = on.rpartition(".")
         parent = bench.plate(name)
-        along = bench.along(parent, bench.edge(parent, int(number)), step.ends, step.relief)
+        centred = step.centred if isinstance(step, said.Flange) else None
+        place = bench.edge(parent, int(number))
+        along = bench.along(parent, place, step.ends, step.relief, centred)
         joint = along.joint(
             depth=depth, angle=turn[0], radius=turn[1], is_up=step.direction == "up"
         )

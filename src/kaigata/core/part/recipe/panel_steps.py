@@ -105,6 +105,8 @@ class Flange(Model):
         How much further out.
     ends : two Amounts
         What is left free at the beginning and end of the edge.
+    centred : Amount, optional
+        Instead of ends left free: how wide it is, in the middle of the edge.
     radius : Amount, optional
         Inside radius; the recipe's when None.
     """
@@ -120,6 +122,7 @@ class Flange(Model):
     bend: Literal["inside", "outside", "beside"] = "inside"
     offset: Amount = 0.0
     ends: Place = (0.0, 0.0)
+    centred: Amount | None = None
     radius: Amount | None = None
     relief: Relief = Relief()
 

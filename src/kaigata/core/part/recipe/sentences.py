@@ -124,6 +124,8 @@ class _Teller:
         return f"an outline of {len(step.outline or [])} corners"
 
     def _ends(self, step: said.Flange | said.Hem | said.Profile) -> str:
+        if isinstance(step, said.Flange) and step.centred is not None:
+            return f", {self._length(step.centred)} wide in the middle of the edge"
         first, last = step.ends
         if self._is_nothing(first) and self._is_nothing(last):
             return ""

@@ -90,11 +90,32 @@ class Workbench:
         return edge
 
     def along(
-        self, plate: Plate, edge: int, ends: tuple[Amount, Amount], relief: said.Relief
+        self,
+        plate: Plate,
+        edge: int,
+        ends: tuple[Amount, Amount],
+        relief: said.Relief,
+        centred: Amount | None = None,
     ) -> Along:
-        """Return how far something goes along an edge that leaves free what is said of its ends."""
+        """Return how far something goes along an edge.
+
+        It leaves free what is said of the edge's ends, or what is beside it when it is centred.
+        """
         first, last = (self.not_below(a, "an end left free") for a in ends)
         length = plate.edges[edge].chord
+        if centred is not None:
+            if first or last:
+                raise InputError(
+                    "it is centred and leaves ends free", fix="Give either its width or its ends"
+                )
+            wide = self.above(centred, "the width")
+            if wide > length + LENGTH:
+                raise InputError(
+                    f"edge {plate.number(edge)} of {plate.name} is {length:.6g} mm long, "
+                    f"{wide:.6g} mm are wanted",
+                    fix="Make it narrower",
+                )
+            first = last = max(0.0, (length - wide) / 2)
         if first + last > length - LENGTH:
             raise InputError(
                 f"edge {plate.number(edge)} of {plate.name} is {length:.6g} mm long, of which "
