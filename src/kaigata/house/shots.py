@@ -97,6 +97,25 @@ def shots() -> int:
     return 0
 
 
+_HOLES = """
+const done = arguments[0]
+const page = document.querySelector('.files a').href.replace(/sheets.*/, 'sheets')
+fetch(page).then((r) => r.json()).then(({ places, pages: [sheet] }) => {
+  const holes = places.filter((p) => p.kind === 'hole' && p.radius)
+  const [low, high] = [holes[0], holes.at(-1)]
+  const wide = holes.find((p) => p.place[1] === low.place[1] && p !== low)
+  done([low, wide, low, high].map((p) => [p.at[0] / sheet.width, 1 - p.at[1] / sheet.height]))
+})
+"""
+"""Gives where on the first sheet holes lie: two in a row, and the first and the last."""
+_CLICK = """
+const surface = document.querySelector("[data-id='size-picks']")
+const box = surface.getBoundingClientRect()
+const [x, y] = [box.left + arguments[0] * box.width, box.top + arguments[1] * box.height]
+surface.dispatchEvent(new MouseEvent('click', { clientX: x, clientY: y, bubbles: true }))
+"""
+
+
 class _Camera:
     """A signed-in browser that walks the demo order and takes pictures."""
 
@@ -137,6 +156,17 @@ class _Camera:
         self.see(css)
         self._browser.find_element("css selector", css).send_keys(text)
 
+    def choose_sizes(self) -> None:
+        """Choose sizes on the drawing that is shown: between its holes, and of one of them."""
+        ends = self._browser.execute_async_script(_HOLES)
+        self.click("button[name='choose-size']")
+        self.see("[data-id='size-picks']")
+        for n, (x, y) in enumerate(ends):
+            self._browser.execute_script(_CLICK, x, y)
+            if n % 2:
+                self.see(f".slip ol li:nth-child({n // 2 + 1}) .said")
+        self.click("button[name='choose-size']")
+
     def stamp(self) -> None:
         self.click(".slip .stamp")
         time.sleep(0.6)
@@ -156,6 +186,7 @@ def _take_all(browser: Chrome, address: str) -> None:
     camera.take("2-blank")
     camera.click("button[name='drawing']")
     camera.see(".paper svg")
+    camera.choose_sizes()
     camera.take("2-drawing")
     camera.click("button[name='drawing']")
     camera.click(".shift button:last-child")
