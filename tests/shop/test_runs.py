@@ -28,11 +28,16 @@ def nested(client, put, order):
 
 @pytest.fixture
 def packed(client, nested):
-    cut = client.post(f"/api/orders/{nested.pk}/cut", {"process": "laser"}, **JSON).json()
+    return pack(client, nested)
+
+
+def pack(client, order):
+    """Cut an order's nest and pack it, as workers would."""
+    cut = client.post(f"/api/orders/{order.pk}/cut", {"process": "laser"}, **JSON).json()
     cutting.cut_order(cut["run"]["id"])
-    packet = client.post(f"/api/orders/{nested.pk}/packet").json()
+    packet = client.post(f"/api/orders/{order.pk}/packet").json()
     packing.pack_order(packet["run"]["id"])
-    return nested
+    return order
 
 
 def test_a_nest_streams_its_answers_and_keeps_the_best(client, nested):
@@ -65,6 +70,21 @@ def test_the_packet_holds_what_the_checkers_accept(client, packed, tmp_path):
     assert {f["name"] for f in shown["files"]} | {"manifest.json"} == {
         p.relative_to(tmp_path).as_posix() for p in tmp_path.rglob("*") if p.is_file()
     }
+
+
+def test_the_packet_of_an_assembly_has_its_drawing(client, put, order):
+    put("stand")
+    run = client.post(f"/api/orders/{order.pk}/nest", RULES, **JSON).json()["run"]
+    nesting.nest_parts(run["id"])
+    pack(client, order)
+
+    shown = client.get(f"/api/orders/{order.pk}/packet").json()
+
+    made_from = {f["name"]: f["made_from"] for f in shown["files"]}
+    assert made_from["blanks/stand-assembly.pdf"] == "stand.step"
+    content = client.get(f"/api/packets/{shown['packet']}/zip").content
+    with zipfile.ZipFile(io.BytesIO(content)) as zipped:
+        assert zipped.read("blanks/stand-assembly.pdf").startswith(b"%PDF")
 
 
 def test_a_change_upstream_makes_everything_downstream_stale(client, change, packed):

@@ -17,7 +17,7 @@ from kaigata.core.formats.drawing_files import checked_assembly, title_of, write
 from kaigata.core.formats.pdf import pages_pdf
 from kaigata.core.formats.solid_files import solid_file
 from kaigata.core.formats.whole import file_name, whole_folder
-from kaigata.core.markup import Component, Title, folded_bodies
+from kaigata.core.markup import Component, Title, placed_bodies
 from kaigata.core.metal.charts import constant_chart
 from kaigata.core.metal.stores import STANDARD_K
 from kaigata.core.packet.unfolding import UnfoldChoice, UnfoldedFile, unfold_file
@@ -93,7 +93,7 @@ def _write_assembly(result: UnfoldedFile, file: Path, folder: Path) -> str:
             material=b.material or "",
             thickness=b.thickness or 0.0,
             size=(b.width, b.height),
-            bodies=folded_bodies(
+            bodies=placed_bodies(
                 part, chart_takes(part, constant_chart(STANDARD_K, part.thickness)), places
             ),
         )

@@ -12,7 +12,7 @@ from OCP.BRepBndLib import BRepBndLib
 from OCP.STEPControl import STEPControl_Reader
 
 from kaigata.core.blank import chart_takes, unfold
-from kaigata.core.errors import InputError
+from kaigata.core.errors import InputError, LimitError
 from kaigata.core.intake import read_parts
 from kaigata.core.intake.kernel import triangles_of
 from kaigata.core.markup import (
@@ -22,8 +22,8 @@ from kaigata.core.markup import (
     Title,
     assembly_differences,
     draw_assembly,
-    folded_bodies,
     meshed_bodies,
+    placed_bodies,
 )
 from kaigata.core.markup.folded_view import ISOMETRIC, seen_together
 from kaigata.core.metal.charts import constant_chart
@@ -48,7 +48,7 @@ def stand():
                 material="steel",
                 thickness=read.part.thickness,
                 size=(blank.width, blank.height),
-                bodies=folded_bodies(read.part, takes, read.places),
+                bodies=placed_bodies(read.part, takes, read.places),
             )
         )
     return tuple(out)
@@ -171,6 +171,13 @@ def test_a_part_of_unknown_place_is_listed_and_said_not_to_be_drawn():
         draw_assembly(components[-1:], Title(part="stand"))
     with pytest.raises(InputError, match="no paper 'A9'"):
         draw_assembly(components, Title(part="stand"), paper="A9")
+
+
+def test_more_than_can_be_drawn_is_refused():
+    (body,) = blocks(IN_PLACE)
+    many = replace(body, triangles=np.tile(body.triangles, (90_000, 1, 1)))
+    with pytest.raises(LimitError, match="1 body has 1080000 triangles, at most 1000000"):
+        draw_assembly([Component(name="b", quantity=1, bodies=(many,))], Title(part="x"))
 
 
 @pytest.mark.parametrize(

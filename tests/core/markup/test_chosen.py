@@ -30,7 +30,7 @@ from kaigata.core.markup.page import Box
 from kaigata.core.packet.checks import check_drawings
 from kaigata.core.plane import Contour, Motion, Region
 from tests.core.markup.given import DEMO, demo, plate
-from tests.core.markup.test_sheets import _holds, box_of
+from tests.core.markup.test_sheets import box_of
 
 PLATE = plate(200, 100, bends=[(50, True)], holes=[(80, 40, 5), (120, 60, 8)])
 
@@ -144,7 +144,7 @@ def test_many_sizes_of_real_parts_stand_clear_of_each_other_and_on_the_paper(nam
     page = drawing.pages[0]
     inside = _paper(page)
     beside = [(w.text, box_of(w)) for w in page.words if _is_beside(w, drawing)]
-    assert [t for t, b in beside if not _holds(inside, b)] == []
+    assert [t for t, b in beside if not inside.holds(b)] == []
     meeting = [(t, u) for i, (t, a) in enumerate(beside) for u, b in beside[:i] if a.meets(b)]
     assert meeting == []
 
@@ -187,6 +187,14 @@ def test_room_for_sizes_comes_off_the_scale_not_off_the_sheet():
 
     assert many.flat.scale < few.flat.scale
     assert len(many.flat.sizes) == 15
+
+
+def test_a_leader_stays_on_its_side_of_the_sheet():
+    blank = plate(390, 100, holes=[(385.0, 50.0, 3)])
+    drawing = drawn([chosen("round", (385, 50), upper=0.1, lower=-0.3)], blank, paper="A4")
+    (figure,) = [w for w in drawing.pages[0].words if w.text == "ø6.00" and w.size == 3.0]
+    # The tables begin beyond the views.
+    assert box_of(figure).right < 297 - 10 - 92
 
 
 def test_sizes_that_leave_the_flat_no_room_take_larger_paper_or_are_refused():

@@ -68,14 +68,9 @@ def test_real_parts_are_drawn_as_they_are_and_no_word_lies_on_another(name, unit
     for page in drawing.pages:
         boxes = [(w.text, box_of(w)) for w in page.words if w.text]
         inside = Box(left=20, bottom=10, right=page.width - 10, top=page.height - 10)
-        assert [t for t, b in boxes if not _holds(inside, b)] == []
+        assert [t for t, b in boxes if not inside.holds(b)] == []
         meeting = [(t, u) for i, (t, a) in enumerate(boxes) for u, b in boxes[:i] if a.meets(b)]
         assert meeting == []
-
-
-def _holds(outer, inner):
-    return (outer.left <= inner.left and outer.bottom <= inner.bottom
-            and inner.right <= outer.right and inner.top <= outer.top)  # fmt: skip
 
 
 @pytest.mark.parametrize("name", ["tool-tray", "hanger-arm", "roof-cap"])

@@ -11,12 +11,13 @@ import numpy as np
 import numpy.typing as npt
 
 from kaigata.core.blank.mesh import fold_mesh, mesh_frame
-from kaigata.core.errors import InputError
+from kaigata.core.errors import InputError, LimitError
+from kaigata.core.findings import counted
 from kaigata.core.markup.folded_view import (
     ISOMETRIC,
     Body,
     Seen,
-    folded_body,
+    folded_bodies,
     meshed_body,
     seen_together,
 )
@@ -36,12 +37,13 @@ __all__ = [
     "Component",
     "assembly_differences",
     "draw_assembly",
-    "folded_bodies",
     "meshed_bodies",
+    "placed_bodies",
 ]
 
 Floats = npt.NDArray[np.float64]
 
+_MOST_TRIANGLES = 1_000_000
 _BALLOON = 3.8
 """Radius of the circle round a number, mm of paper."""
 _GAP = 10.0
@@ -103,7 +105,7 @@ class AssemblyDrawing:
     targets: dict[int, Point]
 
 
-def folded_bodies(
+def placed_bodies(
     part: FoldedPart, takes: Sequence[BendTake], places: Sequence[Frame]
 ) -> tuple[Body, ...]:
     """Return a folded part as it is seen in each of its places; none where it has no panel.
@@ -121,12 +123,9 @@ def folded_bodies(
     if frame is None:
         return ()
     pieces = fold_mesh(part, takes=takes)
-    return tuple(
-        folded_body(pieces, part.thickness, _into(frame, _into(place, ISOMETRIC.eye)))
-        .placed(frame)
-        .placed(place)
-        for place in places
-    )
+    eyes = [_into(frame, _into(place, ISOMETRIC.eye)) for place in places]
+    bodies = folded_bodies(pieces, part.thickness, eyes)
+    return tuple(b.placed(frame).placed(p) for b, p in zip(bodies, places, strict=True))
 
 
 def meshed_bodies(triangles: Floats, places: Sequence[Frame]) -> tuple[Body, ...]:
@@ -166,6 +165,8 @@ def draw_assembly(
     ------
     InputError
         There is no such paper, or nothing that can be drawn.
+    LimitError
+        There is more than can be drawn in half a minute.
     """
     if paper and paper not in PAPERS:
         raise InputError(f"there is no paper {paper!r}", fix=f"Take one of {', '.join(PAPERS)}")
@@ -175,6 +176,14 @@ def draw_assembly(
             "none of its parts is known in space",
             where=title.part,
             fix="Bring its file in again, as a STEP assembly",
+        )
+    triangles = sum(len(b.triangles) for b in bodies)
+    if triangles > _MOST_TRIANGLES:
+        raise LimitError(
+            f"{counted(len(bodies), 'body has', 'bodies have')} {triangles} triangles, at most "
+            f"{_MOST_TRIANGLES} are drawn",
+            where=title.part,
+            fix="Bring in a part of the assembly, and draw that",
         )
     page = Page(*PAPERS[paper or _paper_for(components, unit)])
     frame = draw_frame(page)

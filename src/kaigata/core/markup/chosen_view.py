@@ -224,17 +224,17 @@ def draw_beside(page: Page, stage: Stage, plan: SizePlan, taken: list[Box]) -> l
 
 
 def draw_inside(
-    page: Page, stage: Stage, plan: SizePlan, blank: Blank, taken: list[Box]
+    page: Page, room: Box, stage: Stage, plan: SizePlan, blank: Blank, taken: list[Box]
 ) -> list[DrawnSize]:
     """Draw what is taken straight or of something round, clear of what else is written there.
 
-    What is ``taken`` of the paper is added to.
+    It stays within its room where it can; what is ``taken`` of the paper is added to.
     """
     edges = blank.region.polygon(CHORD).boundary
     shapely.prepare(edges)
 
     def is_free(box: Box) -> bool:
-        if any(map(box.meets, taken)):
+        if not room.holds(box) or any(map(box.meets, taken)):
             return False
         (x, y), s = stage.at, stage.scale
         shown = shapely.box((box.left - x) / s, (box.bottom - y) / s, (box.right - x) / s,

@@ -141,7 +141,7 @@ def draw_flat(
     left = Box(left=at[0] - AROUND.left, bottom=at[1] - 2, right=at[0] - 1, top=at[1] + high)
     taken += [under, left]
     _marks(page, stage, blank, taken)
-    sizes += draw_inside(page, stage, plan, blank, taken)
+    sizes += draw_inside(page, room, stage, plan, blank, taken)
     _letters(page, stage, holes, taken)
     return FlatView(
         at=at, scale=scale, width=wide, height=high, has_all_ordinates=has_all, notes=stands,

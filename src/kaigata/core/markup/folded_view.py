@@ -9,7 +9,7 @@ from __future__ import annotations
 import math
 from collections import defaultdict
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 import numpy.typing as npt
@@ -26,7 +26,7 @@ __all__ = [
     "Body",
     "Direction",
     "Seen",
-    "folded_body",
+    "folded_bodies",
     "folded_size",
     "meshed_body",
     "seen_from",
@@ -39,8 +39,9 @@ _CORNER = math.radians(15)
 """A turn of an outline from which on its corner is an edge through the sheet."""
 _ARC = 1.1
 """How much longer than an arc's chord a side is that is none."""
-_CELLS = 40
-"""Cells along the longer side of the view, in each of which pieces and triangles are compared."""
+_CELLS, _MOST_CELLS = 40, 240
+"""Cells along the longer side of the view, in each of which pieces and triangles are compared; of
+many triangles more, so that few are in each."""
 _PIECES = 500
 """Pieces that an edge as long as the view is cut into."""
 _THIN = 0.05
@@ -133,12 +134,27 @@ class Body:
         )
 
 
-def folded_body(pieces: Sequence[MeshPiece], thickness: float, eye: Floats) -> Body:
-    """Return a folded part as a body, for an eye far away in a direction of the mesh's frame."""
+def folded_bodies(
+    pieces: Sequence[MeshPiece], thickness: float, eyes: Sequence[Floats]
+) -> list[Body]:
+    """Return a folded part as a body for each of some eyes.
+
+    Each is far away in a direction of the mesh's frame; all that does not depend on it is made
+    once.
+    """
+    body = _folded_body(pieces, thickness)
+    return [
+        replace(body, edges=np.vstack([body.edges, *_outlines(pieces, thickness, eye)]))
+        for eye in eyes
+    ]
+
+
+def _folded_body(pieces: Sequence[MeshPiece], thickness: float) -> Body:
+    """Return a folded part without the lines along which it turns away from an eye."""
     flats = [_flat(pieces, i) for i in range(len(pieces))]
     return Body(
         triangles=np.vstack(list(_triangles(pieces, thickness, flats))),
-        edges=np.vstack([*_edges(pieces, thickness, flats), *_outlines(pieces, thickness, eye)]),
+        edges=np.vstack(list(_edges(pieces, thickness, flats))),
         tangents=np.vstack(
             [
                 _folded_lines(pieces, i, lines, thickness)
@@ -203,7 +219,7 @@ def seen_from(
     Seen
         Its visible lines.
     """
-    return seen_together([folded_body(pieces, thickness, direction.eye)], direction)
+    return seen_together(folded_bodies(pieces, thickness, [direction.eye]), direction)
 
 
 def seen_together(bodies: Sequence[Body], direction: Direction = ISOMETRIC) -> Seen:
@@ -215,7 +231,7 @@ def seen_together(bodies: Sequence[Body], direction: Direction = ISOMETRIC) -> S
     high = triangles.reshape(-1, 3).max(axis=0)
     hidden = _Hidden(triangles - low, max(b.nearer for b in bodies))
     owner = np.repeat(np.arange(len(bodies)), [len(b.edges) for b in bodies]).tolist()
-    edges = list(hidden.left_of(np.vstack([b.edges for b in bodies]) @ axes - low))
+    edges = hidden.left_of(np.vstack([b.edges for b in bodies]) @ axes - low)
     tangents = hidden.left_of(np.vstack([b.tangents for b in bodies]) @ axes - low)
     return Seen(
         edges=tuple(line for _, line in edges),
@@ -372,7 +388,8 @@ class _Hidden:
         self._corners = triangles[np.abs(twice) > SAME * nearer]
         self._nearer = nearer
         extent = triangles.reshape(-1, 3)[:, :2].max(axis=0)
-        self._cell = float(extent.max()) / _CELLS
+        cells = min(_MOST_CELLS, max(_CELLS, math.isqrt(len(self._corners)) // 2))
+        self._cell = float(extent.max()) / cells
         self._step = float(extent.max()) / _PIECES
         low = (self._corners[:, :, :2].min(axis=1) // self._cell).astype(int)
         high = (self._corners[:, :, :2].max(axis=1) // self._cell).astype(int)
@@ -382,8 +399,10 @@ class _Hidden:
                 for y in range(y0, y1 + 1):
                     self._in_cell[x, y].append(n)
 
-    def left_of(self, edges: Floats) -> Iterator[tuple[int, tuple[Point, Point]]]:
-        """Yield what of edges (n, 2, 3) is not hidden, each with the number of its edge."""
+    def left_of(self, edges: Floats) -> list[tuple[int, tuple[Point, Point]]]:
+        """Return what of edges (n, 2, 3) is not hidden, each with the number of its edge."""
+        if not len(edges):
+            return []
         long = np.hypot(*(edges[:, 1] - edges[:, 0])[:, :2].T)
         counts = np.maximum(1, np.ceil(long / self._step)).astype(int)
         owner = np.repeat(np.arange(len(edges)), counts)
@@ -391,13 +410,20 @@ class _Hidden:
         share = (np.arange(len(owner)) - first + 0.5) / counts[owner]
         points = edges[owner, 0] + (edges[owner, 1] - edges[owner, 0]) * share[:, None]
         seen = ~self._is_hidden(points)
-        at = 0
-        for number, ((a, b), n) in enumerate(zip(edges, counts.tolist(), strict=True)):
-            mine = np.flatnonzero(np.diff(np.concatenate([[0], seen[at : at + n], [0]])))
-            at += n
-            for i, j in mine.reshape(-1, 2).tolist():
-                p, q = a + (b - a) * (i / n), a + (b - a) * (j / n)
-                yield number, ((float(p[0]), float(p[1])), (float(q[0]), float(q[1])))
+        # Where what is seen begins and where it ends, of each edge apart.
+        before, after = np.r_[False, seen[:-1]], np.r_[seen[1:], False]
+        first_of = first == np.arange(len(owner))
+        last_of = np.r_[first_of[1:], True]
+        begins = np.flatnonzero(seen & (first_of | ~before))
+        ends = np.flatnonzero(seen & (last_of | ~after))
+        number = owner[begins]
+        shares = [(v - first[begins]) / counts[number] for v in (begins, ends + 1)]
+        a, b = edges[number, 0, :2], edges[number, 1, :2]
+        lines = np.stack([a + (b - a) * share[:, None] for share in shares], axis=1)
+        return [
+            (n, ((x0, y0), (x1, y1)))
+            for n, ((x0, y0), (x1, y1)) in zip(number.tolist(), lines.tolist(), strict=True)
+        ]
 
     def _is_hidden(self, points: Floats) -> npt.NDArray[np.bool_]:
         hidden = np.zeros(len(points), dtype=bool)

@@ -138,6 +138,15 @@ class Box:
         """Its lower left and upper right, ``(x0, y0, x1, y1)``."""
         return (self.left, self.bottom, self.right, self.top)
 
+    def holds(self, other: Box) -> bool:
+        """Whether another box lies within it."""
+        return (
+            self.left <= other.left
+            and self.bottom <= other.bottom
+            and other.right <= self.right
+            and other.top <= self.top
+        )
+
     def meets(self, other: Box) -> bool:
         """Whether two boxes overlap."""
         return (

@@ -15,8 +15,8 @@ from kaigata.core.markup import (
     AssemblyDrawing,
     Component,
     Title,
-    folded_bodies,
     meshed_bodies,
+    placed_bodies,
 )
 from kaigata.core.metal.charts import constant_chart
 from kaigata.core.metal.stores import STANDARD_K
@@ -108,7 +108,7 @@ def _component(line: OrderLine) -> Component:
         material=line.material.name if line.material else "",
         thickness=folded.thickness,
         size=(document.width, document.height),
-        bodies=folded_bodies(folded, takes, places),
+        bodies=placed_bodies(folded, takes, places),
     )
 
 

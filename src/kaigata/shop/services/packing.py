@@ -10,7 +10,7 @@ from pathlib import Path
 from django.db import transaction
 from django.utils import timezone
 
-from kaigata.core.errors import InputError, KaigataError
+from kaigata.core.errors import InputError, KaigataError, LimitError
 from kaigata.core.formats.blank_files import write_blank
 from kaigata.core.formats.documents import CutDocument
 from kaigata.core.formats.nest_files import sheet_dxf
@@ -105,8 +105,10 @@ def _write(packet: Packet, out: Path) -> None:
     for line in assemblies_of(packet.order):
         stem = file_name(f"{Path(line.part.source.name).stem} assembly")
         name = free_name(stem, [p.stem for p in (out / "blanks").glob("*.pdf")])
-        (out / "blanks" / f"{name}.pdf").write_bytes(assembly_pdf(line))
-        made_from[f"blanks/{name}.pdf"] = line.part.source.name
+        # One too large to be drawn is left out; its page says so when it is asked for.
+        with suppress(LimitError):
+            (out / "blanks" / f"{name}.pdf").write_bytes(assembly_pdf(line))
+            made_from[f"blanks/{name}.pdf"] = line.part.source.name
     _write_json(out / "nest" / "nest.json", run.nest.document)
     _write_json(out / "nest" / "order.json", document.model_dump(mode="json"))
     for sheet in nest.sheets:
