@@ -1,14 +1,20 @@
 """Cutouts that exist only in the flat."""
 
 import math
+from dataclasses import replace
 
+import ezdxf
 import pytest
+from shapely.geometry import LineString
 
 from kaigata.core.blank import chart_takes, unfold
 from kaigata.core.blank.flat_cutouts import CutoutKind, FlatCutout, moved_cutout, with_cutouts
+from kaigata.core.formats.blank_files import blank_document, blank_of_document, write_blank
+from kaigata.core.markup import MILLIMETRE, Title, differences, draw_blank
 from kaigata.core.metal.charts import constant_chart
 from kaigata.core.part.recipe import Recipe, folded_recipe
-from kaigata.core.plane import Motion
+from kaigata.core.plane import Motion, Region
+from tests.checks import checked
 
 HOLE, SLOT, RECTANGLE = CutoutKind
 
@@ -57,7 +63,14 @@ def test_what_is_cut_is_missing_also_across_a_bend(angle, made, area):
     assert angle.region.area - cut.region.area == pytest.approx(area)
     assert codes(cut) == ["flat-only"]
     assert cut.findings[0].text.startswith("1 cutout exists only in the flat")
-    assert cut.bends == angle.bends
+    (bend,), (was,) = cut.bends, angle.bends
+    # The bend keeps its span; its line is where metal is.
+    assert replace(bend, lines=was.lines) == was
+    across = Region(made.contour()).polygon().intersection(LineString(was.line)).length
+    assert sum(math.dist(*line) for line in bend.lines) == pytest.approx(
+        was.length - across, abs=0.01
+    )
+    assert len(bend.lines) == (2 if across else 1)
 
 
 def test_no_cutouts_change_nothing(angle):
@@ -107,3 +120,32 @@ def test_a_cutout_turns_with_its_flat(motion, turn):
     assert ends == {
         tuple(round(v, 6) for v in motion.point(s.start)) for s in slot.contour().segments
     }
+
+
+@pytest.mark.parametrize("over", [False, True])
+def test_the_drawing_and_the_dxf_say_which_holes_are_of_the_flat_alone(angle, over, tmp_path):
+    made = [
+        cutout(HOLE, (60, 20), 10),
+        cutout(SLOT, (60, 50), 30, 8, 25),
+        cutout(HOLE, (900, 0), 5),
+    ]
+    cut = with_cutouts(angle, made)
+    if over:
+        cut = cut.moved(Motion(mirrored=True, x=cut.width))
+    drawing = draw_blank(cut, Title(part="angle"))
+
+    (table,) = [t for t in drawing.tables if t.title.startswith("Holes")]
+    # The hole of the part is as wide as one of the flat, and a row of its own.
+    assert sorted((row[2], row[3], "ø" in row[1]) for row in table.rows) == [
+        ("1", "", True), ("1", "flat only", False), ("1", "flat only", True)
+    ]  # fmt: skip
+    assert differences(drawing, cut, MILLIMETRE) == []
+    document = blank_document(cut)
+    assert len(document.flat_only) == 2
+    assert blank_of_document(document).flat_only == tuple(document.flat_only)
+    write_blank(document, tmp_path)
+    drawn = ezdxf.readfile(tmp_path / "angle.dxf")
+    notes = [t for t in drawn.modelspace().query("TEXT") if t.dxf.text == "flat only"]
+    assert len(notes) == 2
+    line = checked("dxf_check.py", tmp_path / "angle.dxf", "--blank", tmp_path / "angle.blank.json")
+    assert line.startswith("ok")

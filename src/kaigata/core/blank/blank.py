@@ -9,7 +9,10 @@ from kaigata.core.findings import Finding
 from kaigata.core.metal.allowance import bend_allowance, bend_deduction, outside_setback
 from kaigata.core.plane import Motion, Point, Region
 
-__all__ = ["Blank", "BlankBend", "BlankMark", "BlankPanel", "Line"]
+__all__ = ["FLAT_ONLY", "Blank", "BlankBend", "BlankMark", "BlankPanel", "Line"]
+
+FLAT_ONLY = "flat only"
+"""What a drawing says of a hole that the folded part is without."""
 
 Line = tuple[Point, Point]
 
@@ -181,7 +184,10 @@ class BlankMark:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Blank:
-    """A flat blank: its region, bends and panels, lower left corner at 0,0, mm."""
+    """A flat blank: its region, bends and panels, lower left corner at 0,0, mm.
+
+    ``flat_only`` has the middles of holes that are cut in the flat alone.
+    """
 
     name: str
     thickness: float
@@ -190,6 +196,7 @@ class Blank:
     panels: tuple[BlankPanel, ...]
     marks: tuple[BlankMark, ...] = ()
     findings: tuple[Finding, ...] = ()
+    flat_only: tuple[Point, ...] = ()
 
     @property
     def width(self) -> float:
@@ -228,6 +235,7 @@ class Blank:
             for p in self.panels
         )
         marks = tuple(m.moved(motion) for m in self.marks)
+        flat_only = tuple(motion.point(p) for p in self.flat_only)
         findings = tuple(
             replace(
                 f,
@@ -243,4 +251,5 @@ class Blank:
             panels=panels,
             marks=marks,
             findings=findings,
+            flat_only=flat_only,
         )

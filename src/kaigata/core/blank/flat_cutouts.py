@@ -8,11 +8,12 @@ from dataclasses import dataclass, replace
 from enum import StrEnum
 
 import shapely
+from shapely.geometry import LineString, Polygon
 
-from kaigata.core.blank.blank import Blank
+from kaigata.core.blank.blank import Blank, BlankBend, Line
 from kaigata.core.findings import Finding, Level, counted
 from kaigata.core.plane import Contour, Motion, Point, Region
-from kaigata.core.plane.tolerance import CHORD, LENGTH
+from kaigata.core.plane.tolerance import CHORD, FINE_CHORD, JOIN, LENGTH
 
 __all__ = ["CutoutKind", "FlatCutout", "moved_cutout", "with_cutouts"]
 
@@ -76,7 +77,8 @@ def with_cutouts(blank: Blank, cutouts: Sequence[FlatCutout]) -> Blank:
     """Return a blank with cutouts where there is room for them.
 
     What was cut is told in a finding, and so is each that was not: one that has no shape, reaches
-    over the outline or runs into what else is cut.
+    over the outline, runs into what else is cut or takes a whole bend. A bend line that one runs
+    across is in pieces then.
 
     Parameters
     ----------
@@ -87,12 +89,20 @@ def with_cutouts(blank: Blank, cutouts: Sequence[FlatCutout]) -> Blank:
     """
     holes = list(blank.region.holes)
     metal = blank.region.polygon(CHORD)
+    bends = blank.bends
     lost: list[int] = []
     for i, cutout in enumerate(cutouts):
-        shape = None if cutout.fault() else Region(cutout.contour()).polygon(CHORD)
-        if shape is None or not metal.contains(shapely.buffer(shape, _LEAST_WEB)):
+        shape = None if cutout.fault() else Region(cutout.contour()).polygon(FINE_CHORD)
+        crossed = None if shape is None else tuple(_crossed(b, shape) for b in bends)
+        if (
+            shape is None
+            or crossed is None
+            or not metal.contains(shapely.buffer(shape, _LEAST_WEB))
+            or not all(b.lines for b in crossed)
+        ):
             lost.append(i)
             continue
+        bends = crossed
         holes.append(cutout.contour().reversed())
         metal = metal.difference(shape)
     findings = [*blank.findings]
@@ -109,7 +119,9 @@ def with_cutouts(blank: Blank, cutouts: Sequence[FlatCutout]) -> Blank:
         )
     for i in lost:
         cutout = cutouts[i]
-        why = cutout.fault() or "it does not lie in the metal, clear of all else that is cut"
+        why = cutout.fault() or (
+            "it does not lie in the metal, clear of all else that is cut, or takes a whole bend"
+        )
         findings.append(
             Finding(
                 level=Level.ERROR,
@@ -120,7 +132,20 @@ def with_cutouts(blank: Blank, cutouts: Sequence[FlatCutout]) -> Blank:
             )
         )
     region = replace(blank.region, holes=tuple(holes))
-    return replace(blank, region=region, findings=tuple(findings))
+    made = tuple(c.at for i, c in enumerate(cutouts) if i not in lost)
+    return replace(blank, region=region, bends=bends, findings=tuple(findings), flat_only=made)
+
+
+def _crossed(bend: BlankBend, shape: Polygon) -> BlankBend:
+    """Return a bend without what of its line a cutout takes; it keeps its whole span."""
+    lines: list[Line] = []
+    for a, b in bend.lines:
+        rest = LineString([a, b]).difference(shape)
+        pieces = [g for g in getattr(rest, "geoms", [rest]) if g.length > JOIN]
+        ends = [sorted((g.coords[0], g.coords[-1]), key=lambda p: math.dist(p, a)) for g in pieces]
+        ordered = sorted(ends, key=lambda e: math.dist(e[0], a))
+        lines += [((p[0], p[1]), (q[0], q[1])) for p, q in ordered]
+    return replace(bend, lines=tuple(lines))
 
 
 def moved_cutout(cutout: FlatCutout, at: Point, motion: Motion) -> FlatCutout:

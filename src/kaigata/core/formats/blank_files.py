@@ -7,7 +7,7 @@ import io
 import math
 from pathlib import Path
 
-from kaigata.core.blank import Blank, BlankBend, BlankMark
+from kaigata.core.blank import FLAT_ONLY, Blank, BlankBend, BlankMark
 from kaigata.core.findings import Finding
 from kaigata.core.formats.documents import (
     BendDocument,
@@ -73,6 +73,7 @@ def blank_document(
             for m in blank.marks
         ],
         bend_line_marks=line_marks or BendLineMarks(),
+        flat_only=[(_rounded(x), _rounded(y)) for x, y in blank.flat_only],
         findings=[finding_document(f) for f in blank.findings],
     )
 
@@ -138,6 +139,7 @@ def blank_of_document(document: BlankDocument) -> Blank:
             )
             for m in document.marks
         ),
+        flat_only=tuple(document.flat_only),
     )
 
 
@@ -198,6 +200,8 @@ def blank_dxf(document: BlankDocument) -> str:
         plan.note(note, ((x0 + x1) / 2, (y0 + y1) / 2), size=3.5)
     for mark in document.marks:
         _draw_mark(plan, mark)
+    for at in document.flat_only:
+        plan.note(FLAT_ONLY, at, size=2.5)
     return plan.text()
 
 

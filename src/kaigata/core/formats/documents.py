@@ -105,7 +105,7 @@ class BendLineMarks(_Model):
 
 
 class BlankDocument(_Model):
-    """``NAME.blank.json``."""
+    """``NAME.blank.json``; ``flat_only`` holds the middles of holes cut in the flat alone."""
 
     part: str
     quantity: Count = 1
@@ -122,6 +122,7 @@ class BlankDocument(_Model):
     panels: list[PanelDocument] = []
     marks: list[MarkDocument] = []
     bend_line_marks: BendLineMarks = BendLineMarks()
+    flat_only: list[At] = []
     findings: list[FindingDocument] = []
 
 

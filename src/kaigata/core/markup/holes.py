@@ -6,7 +6,7 @@ import math
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from kaigata.core.blank import Blank
+from kaigata.core.blank import FLAT_ONLY, Blank
 from kaigata.core.plane import Contour, Point
 from kaigata.core.plane.tolerance import CHORD
 
@@ -71,12 +71,13 @@ def _middle(contour: Contour) -> Point:
 
 
 def _note_at(blank: Blank, hole: Contour) -> str:
-    """Return what the marks in a hole's middle say."""
+    """Return what the marks in a hole's middle say, and whether it is in the flat alone."""
     x0, y0, x1, y1 = hole.bounds
     near = min(x1 - x0, y1 - y0) / 4
-    return ", ".join(
-        m.text for m in blank.marks if m.end is None and math.dist(m.at, _middle(hole)) < near
-    )
+    said = [m.text for m in blank.marks if m.end is None and math.dist(m.at, _middle(hole)) < near]
+    if any(math.dist(at, _middle(hole)) < near for at in blank.flat_only):
+        said.append(FLAT_ONLY)
+    return ", ".join(said)
 
 
 def _letters() -> Iterator[str]:
