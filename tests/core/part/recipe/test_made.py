@@ -381,9 +381,11 @@ def recipes(draw):
     for n in edges:
         ends = draw(st.sampled_from([[0, 0], [0, 0], [12, 0], [9, 14]]))
         angle = draw(st.sampled_from([0, 30, 60, 90, 90, 120]))
+        ends = ends if angle else [9, 14]
+        is_centred = ends[0] > 0 < ends[1] and draw(st.booleans())
         steps.append({
             "do": "flange", "name": f"f{n}", "on": [f"base.{n}"], "angle": angle,
-            "ends": ends if angle else [9, 14],
+            **({"centred": 31} if is_centred else {"ends": ends}),
             # Not round, or panels touch by chance, which no solid can tell from joined.
             "length": draw(st.integers(14, 50)) + n / 7,
             "direction": way,
@@ -396,7 +398,7 @@ def recipes(draw):
          "direction": draw(st.sampled_from(["up", "down"]))}
         for n in edges if draw(st.booleans())
     ]  # fmt: skip
-    ends = {int(s["name"][1:]): s["ends"] for s in steps[1:]}
+    ends = {int(s["name"][1:]): s.get("ends", [9, 9]) for s in steps[1:]}
     if any(ends[n][1] == 0 == ends.get(n % 4 + 1, [9])[0] for n in ends):
         # Without a relief two bends touch in a point.
         steps.append({

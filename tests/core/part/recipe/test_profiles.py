@@ -1,5 +1,6 @@
 """Folded profiles by their section, held against the kernel's own extrusion of it."""
 
+import contextlib
 import math
 
 import pytest
@@ -238,3 +239,37 @@ def test_it_is_said_in_a_sentence():
         "Run the folded profile rim, a section of 3 corners with the metal to the right of the "
         "line, along edges 1 and 2 of base, 3 and 4 mm of the edge left free."
     )
+
+
+@st.composite
+def rims(draw):
+    """Any section of two or three straights run along any edges of a panel, corners cut anyhow."""
+    heading, at, section = 0.0, (0.0, 0.0), [[0.0, 0.0]]
+    for n in range(draw(st.integers(1, 3))):
+        turn = draw(st.sampled_from([90, 90, 60, 45, 120, -90, -60]))
+        heading += math.radians(turn)
+        long = draw(st.integers(14, 40)) + n / 7
+        at = (at[0] + long * math.cos(heading), at[1] + long * math.sin(heading))
+        section.append([*at])
+    edges = draw(st.lists(st.sampled_from([1, 2, 3, 4]), min_size=1, unique=True))
+    metal = draw(st.sampled_from(["left", "right", "both"]))
+    steps = [along(*(f"base.{n}" for n in sorted(edges)), section=section, metal=metal)]
+    if any({n, n % 4 + 1} <= set(edges) for n in edges):
+        relief = draw(st.sampled_from(["round", "square"]))
+        steps.append({**MITRE, "relief": relief, "how": draw(st.sampled_from(["mitred", "open"]))})
+    return panel_recipe(*steps)
+
+
+@settings(max_examples=40, deadline=None)
+@given(rims())
+def test_any_rim_is_its_solid_unfolded(told):
+    part = None
+    # What has no room says so.
+    with contextlib.suppress(InputError):
+        part = folded_recipe(told)
+    assume(part is not None)
+    solid = folded_solid(part)
+    # Panels that run into each other make less than their sum: no sheet to be read.
+    assume(volume(solid) == pytest.approx(part.volume, rel=1e-7))
+    assume(not any(f.code == "flat-overlap" for f in blank(part).findings))
+    assert are_alike(blank(folded_part(Solid(solid), "solid")), blank(part))
