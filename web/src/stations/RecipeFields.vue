@@ -94,7 +94,7 @@ function drop(i: number): void {
       </ol>
       <div v-if="draft" class="draft">
         <StepFields :step="draft" @change="draft = $event" />
-        <p class="quiet small">Click a panel or an edge in the view to name it. x and y are measured from a panel’s lower left corner; of a flange the bend lies below.<template v-if="'line' in draft"> Left and right of a line are seen from its first point.</template></p>
+        <p class="quiet small">Click a panel or an edge in the view to name it. <template v-if="draft.do === 'profile'">The section begins at the edge: x leads away from the panel, y to its seen side.</template><template v-else>x and y are measured from a panel’s lower left corner; of a flange the bend lies below.</template><template v-if="'line' in draft"> Left and right of a line are seen from its first point.</template></p>
         <p class="actions"><button type="button" name="add-step" @click="addStep(draft)">Add the step</button> <button type="button" class="bare" @click="draft = null">Leave it</button></p>
       </div>
       <p v-else class="adding"><span class="quiet">Add</span> <button v-for="a in ADDABLE" :key="a.title" type="button" class="bare" @click="begin(a.begin(first, firstEdge))">{{ a.title.toLowerCase() }}</button></p>
