@@ -9,6 +9,7 @@ from kaigata.core.formats import drawing_files
 from kaigata.core.packet import checks as core_checks
 from kaigata.shop.models import Nest
 from kaigata.shop.services import cutting, nesting, packing
+from tests.shop.test_drawings import mark_up, sheets
 
 JSON = {"content_type": "application/json"}
 RULES = {"spacing": 6, "margin": 12, "turns": [0, 90], "seconds": 0.2, "sheets": None}
@@ -166,3 +167,21 @@ def test_a_part_that_is_refused_is_told(client, cut):
     assert checks(client, cut)["parts"]["said"] == "pump-bracket was refused: it is no sheet"
     with pytest.raises(InputError, match="a check fails"):
         packing.require_checked(cut)
+
+
+def test_a_shop_that_wants_drawings_numbered_packs_none_without(client, order, put):
+    part = put("hose-clip")
+    client.patch("/api/stores/lettering", {"required": ["number", "mass"], "maker": "Fernbrook"},
+                 content_type="application/json")  # fmt: skip
+
+    def said():
+        found = client.get(f"/api/orders/{order.pk}/checks").json()["checks"]
+        return next(c["said"] for c in found if c["name"] == "drawings")
+
+    assert said() == "hose-clip: the title block says no drawing number"
+    mark_up(client, part, number="K-12")
+    assert said().startswith("sizes and counts of 1 drawing taken again")
+    part.line.material = None
+    part.line.save()
+    assert said() == "hose-clip: the title block says no mass"
+    assert ">Fernbrook</text>" in sheets(client, part)["pages"][0]["svg"]

@@ -21,6 +21,7 @@ from kaigata.core.markup import (
     Title,
     differences,
     draw_blank,
+    left_open,
     require_room,
 )
 from kaigata.core.markup.page import Face, Pen
@@ -219,3 +220,37 @@ def test_a_page_is_the_same_on_the_screen():
     # A closed run ends where it begins: one move for each stroke.
     assert "".join(re.findall(r' d="([^"]*)"', svg)).count("M") == len(page.strokes)
     assert all(f">{escape(w.text)}</text>" in svg for w in page.words if w.text)
+
+
+def test_the_maker_has_a_cell_in_the_title_block_where_one_is_named():
+    drawn = {
+        name: draw_blank(plate(), Title(part="Plate"), lettering=Lettering(maker=name))
+        for name in ("", "Fernbrook Sheet Works")
+    }
+    words = {name: [w.text for w in d.pages[0].words] for name, d in drawn.items()}
+    assert "Maker" not in words[""]
+    at = words["Fernbrook Sheet Works"].index("Maker")
+    assert words["Fernbrook Sheet Works"][at + 1] == "Fernbrook Sheet Works"
+    for name, drawing in drawn.items():
+        assert differences(drawing, plate(), MILLIMETRE) == [], name
+
+
+@pytest.mark.parametrize(
+    ("title", "lettering", "markup", "said"),
+    [
+        ({}, {}, {}, []),
+        ({}, {"required": ["material", "number"]}, {},
+         ["the title block says no material", "the title block says no drawing number"]),
+        ({"material": "steel"}, {"required": ["material", "number"]}, {"number": "K-1"}, []),
+        ({"drawn": ""}, {"required": ["drawn", "tolerance"], "tolerance": "m"}, {},
+         ["the title block says no name of who has drawn it: stamp station 2"]),
+        ({"mass": "1 kg"}, {"required": ["mass"]}, {}, []),
+    ],
+)  # fmt: skip
+def test_what_a_title_block_must_say_and_does_not_is_told(title, lettering, markup, said):
+    told = left_open(
+        Title(part="Plate", **title),
+        Lettering.model_validate(lettering),
+        Markup.model_validate(markup),
+    )
+    assert told == said

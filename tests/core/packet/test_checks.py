@@ -7,7 +7,9 @@ import pytest
 
 from kaigata.core.formats.blank_files import blank_document
 from kaigata.core.formats.documents import FindingDocument, OrderDocument, UnplacedDocument
+from kaigata.core.formats.drawing_files import DrawingChoice
 from kaigata.core.formats.nest_files import nest_document, order_from_document
+from kaigata.core.markup import Lettering, Markup, Title
 from kaigata.core.nest import search
 from kaigata.core.packet import checks
 from kaigata.core.packet.checks import packet_checks
@@ -132,3 +134,18 @@ def test_of_many_faults_three_are_told_and_the_others_counted():
     assert state_of(found, "parts")[1] == (
         "P0 is missing; P1 is missing; P2 is missing; and 2 more"
     )
+
+
+def test_a_title_block_that_does_not_say_what_the_shop_wants_stops_the_packet():
+    (blank,) = blanks()
+    strict = Lettering.model_validate({"required": ["material", "number"]})
+
+    def drawings(**choice):
+        choice = {blank.part: DrawingChoice(lettering=strict, **choice)}
+        found = packet_checks([blank], {}, None, None, drawn=choice)
+        return next(c for c in found if c.name == "drawings")
+
+    bare = drawings()
+    assert (bare.state, "the title block says no drawing number" in bare.said) == ("failed", True)
+    full = drawings(title=Title(part="Plate", material="steel"), markup=Markup(number="K-1"))
+    assert full.state == "passed"

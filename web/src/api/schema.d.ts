@@ -2736,6 +2736,10 @@ export interface components {
          *         Of what: ``all`` bends and holes, ``bends`` alone, or ``none``.
          *     tolerance : str
          *         The general tolerance, for the title block.
+         *     maker : str
+         *         Who makes the parts, for the title block.
+         *     required : sequence of TitleField
+         *         What of the title block must be said before a packet goes out.
          */
         Lettering: {
             /**
@@ -2809,6 +2813,16 @@ export interface components {
              * @default
              */
             tolerance?: string;
+            /**
+             * Maker
+             * @default
+             */
+            maker?: string;
+            /**
+             * Required
+             * @default []
+             */
+            required?: components["schemas"]["TitleField"][];
         };
         /** @enum {string} */
         LetteringOrderEnum: "number" | "sequence";
@@ -3789,6 +3803,10 @@ export interface components {
          *         Of what: ``all`` bends and holes, ``bends`` alone, or ``none``.
          *     tolerance : str
          *         The general tolerance, for the title block.
+         *     maker : str
+         *         Who makes the parts, for the title block.
+         *     required : sequence of TitleField
+         *         What of the title block must be said before a packet goes out.
          */
         PatchedLettering: {
             /**
@@ -3862,6 +3880,16 @@ export interface components {
              * @default
              */
             tolerance?: string;
+            /**
+             * Maker
+             * @default
+             */
+            maker?: string;
+            /**
+             * Required
+             * @default []
+             */
+            required?: components["schemas"]["TitleField"][];
         };
         /**
          * LimitsAsk
@@ -5315,6 +5343,12 @@ export interface components {
              */
             name?: string;
         };
+        /**
+         * TitleField
+         * @description What of a title block may be left open.
+         * @enum {string}
+         */
+        TitleField: "number" | "material" | "mass" | "tolerance" | "drawn";
         /**
          * TrailAnswer
          * @description What was done, the newest first.

@@ -8,7 +8,7 @@ import type { Lettering } from '@/api/types'
 import NumberField from '@/shell/NumberField.vue'
 import TextField from '@/shell/TextField.vue'
 
-import { earlier, FACTS, sampleNote, type Fact, type NoteField } from './lettering'
+import { earlier, FACTS, sampleNote, TITLE_FIELDS, type Fact, type NoteField, type TitleField } from './lettering'
 import { useStores } from './useStores'
 
 /** How drawings are lettered: what bend notes say, the columns of the bend table, what is given beside. */
@@ -24,6 +24,8 @@ function set(now: Partial<Lettering>): void {
 }
 const setField = (at: number, now: Partial<NoteField>) => set({ note: note.value.map((f, i) => (i === at ? { ...f, ...now } : f)) })
 const setColumn = (fact: Fact, isIn: boolean) => set({ columns: isIn ? [...columns.value, fact] : columns.value.filter((c) => c !== fact) })
+const required = computed(() => props.lettering.required ?? [])
+const setRequired = (field: TitleField, isIn: boolean) => set({ required: isIn ? [...required.value, field] : required.value.filter((f) => f !== field) })
 /** Who comes from a drawing comes here. */
 const head = useTemplateRef('head')
 const route = useRoute()
@@ -63,7 +65,13 @@ const text = (event: Event) => (event.target as HTMLInputElement).value
   <div class="field"><span>Rows by</span><ElSelect :model-value="lettering.order ?? 'number'" aria-label="Rows by" @update:model-value="set({ order: $event })"><ElOption value="number" label="number" /><ElOption value="sequence" label="bend sequence" /></ElSelect></div>
   <h2>Beside the flat</h2>
   <div class="field"><span>Ordinates</span><ElSelect :model-value="lettering.ordinates ?? 'all'" aria-label="Ordinates" @update:model-value="set({ ordinates: $event })"><ElOption value="all" label="bends and holes" /><ElOption value="bends" label="bends alone" /><ElOption value="none" label="none" /></ElSelect></div>
+  <h2>Title block</h2>
+  <div class="field"><span>Maker</span><TextField :model-value="lettering.maker ?? ''" label="Maker" @update:model-value="set({ maker: $event })" /></div>
   <div class="field"><span>General tolerance</span><TextField :model-value="lettering.tolerance ?? ''" label="General tolerance" @update:model-value="set({ tolerance: $event })" /></div>
+  <p class="quiet small">No packet goes out before each drawing says</p>
+  <div class="columns">
+    <label v-for="(title, field) in TITLE_FIELDS" :key="field" class="tick"><input type="checkbox" :name="`required-${field}`" :checked="required.includes(field)" @change="setRequired(field, !required.includes(field))"> {{ title }}</label>
+  </div>
 </template>
 
 <style scoped>

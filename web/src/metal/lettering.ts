@@ -9,6 +9,11 @@ export const FACTS: Record<Fact, string> = {
   allowance: 'allowance', deduction: 'deduction', 'from-edge': 'from edge', length: 'length', sequence: 'place in sequence',
 }
 
+export type TitleField = NonNullable<Lettering['required']>[number]
+
+/** What of a title block may be left open, as the trade calls it. */
+export const TITLE_FIELDS: Record<TitleField, string> = { number: 'drawing number', material: 'material', mass: 'mass', tolerance: 'general tolerance', drawn: 'drawn by' }
+
 const SAMPLE: Record<Fact, string> = {
   direction: 'up', angle: '90°', included: '90°', radius: '2', k: '.44', allowance: '4.52', deduction: '3.48', 'from-edge': '60', length: '100', sequence: '1',
 }

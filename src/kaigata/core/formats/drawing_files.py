@@ -63,12 +63,16 @@ def title_of(
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class DrawingChoice:
-    """How a drawing is made: its unit, its paper (a fitting one where none is given), and words."""
+    """How a drawing is made: its unit, its paper (a fitting one where none is given), and words.
+
+    ``title`` is what its title block says where more is known than the part itself.
+    """
 
     unit: Unit = MILLIMETRE
     paper: str = ""
     lettering: Lettering = USUAL_LETTERING
     markup: Markup = NOTHING_ADDED
+    title: Title | None = None
 
 
 _AS_USUAL = DrawingChoice()
@@ -157,7 +161,12 @@ def _refuse_wrong(wrong: Sequence[str], where: str) -> None:
 
 
 def checked_assembly(
-    components: Sequence[Component], title: Title, *, unit: Unit = MILLIMETRE, paper: str = ""
+    components: Sequence[Component],
+    title: Title,
+    *,
+    unit: Unit = MILLIMETRE,
+    paper: str = "",
+    lettering: Lettering = USUAL_LETTERING,
 ) -> AssemblyDrawing:
     """Return the drawing of an assembly, its list and numbers taken again from it and compared.
 
@@ -168,7 +177,7 @@ def checked_assembly(
     KaigataError
         What was drawn is not what the parts are; nothing is given out then.
     """
-    drawing = draw_assembly(components, title, unit=unit, paper=paper)
+    drawing = draw_assembly(components, title, unit=unit, paper=paper, lettering=lettering)
     _refuse_wrong(assembly_differences(drawing, components, unit), title.part)
     return drawing
 

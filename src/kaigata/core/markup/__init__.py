@@ -28,14 +28,21 @@ from kaigata.core.markup.chosen import (
     moved_size,
 )
 from kaigata.core.markup.folded_view import folded_size, seen_from
-from kaigata.core.markup.lettering import BendFact, Lettering, Markup, MovedNote, NoteField
+from kaigata.core.markup.lettering import (
+    BendFact,
+    Lettering,
+    Markup,
+    MovedNote,
+    NoteField,
+    TitleField,
+)
 from kaigata.core.markup.measure import INCH, INCH_FRACTIONS, MILLIMETRE, Unit
 from kaigata.core.markup.page import PAPERS, Page
 from kaigata.core.markup.recount import differences, lost_sizes
 from kaigata.core.markup.sheets import Drawing, FoldedPicture, draw_blank
 from kaigata.core.markup.tables import require_room
 from kaigata.core.markup.template import template_pages
-from kaigata.core.markup.title_block import Title
+from kaigata.core.markup.title_block import Title, left_open
 
 __all__ = [
     "INCH",
@@ -56,6 +63,7 @@ __all__ = [
     "NoteField",
     "Page",
     "Title",
+    "TitleField",
     "Unit",
     "Way",
     "assembly_differences",
@@ -65,6 +73,7 @@ __all__ = [
     "features",
     "folded_size",
     "followed",
+    "left_open",
     "lost_sizes",
     "measured",
     "meshed_bodies",

@@ -22,6 +22,7 @@ from kaigata.core.markup.folded_view import (
     seen_together,
 )
 from kaigata.core.markup.layout import PAD, halves, with_tables, with_titles
+from kaigata.core.markup.lettering import USUAL_LETTERING, Lettering
 from kaigata.core.markup.measure import MILLIMETRE, Unit
 from kaigata.core.markup.ordinates import spread
 from kaigata.core.markup.page import PAPERS, Anchor, Box, Face, Fill, Page, Pen, Words
@@ -147,6 +148,7 @@ def draw_assembly(
     *,
     unit: Unit = MILLIMETRE,
     paper: str = "",
+    lettering: Lettering = USUAL_LETTERING,
 ) -> AssemblyDrawing:
     """Draw an assembly.
 
@@ -160,6 +162,8 @@ def draw_assembly(
         What lengths are written in.
     paper : str
         A key of ``PAPERS``; where none is given one that is usual with the unit.
+    lettering : Lettering
+        What the shop says in its title blocks.
 
     Raises
     ------
@@ -204,8 +208,9 @@ def draw_assembly(
         "thickness": "",
         "scale": "none",
         "unit": unit.name,
-        "tolerance": "",
+        "tolerance": lettering.tolerance,
         "number": "",
+        "maker": lettering.maker,
     }
     with_titles(pages, title, facts)
     return AssemblyDrawing(

@@ -26,6 +26,7 @@ __all__ = [
     "NoteField",
     "Number",
     "Remarks",
+    "TitleField",
     "bend_notes",
     "fact_text",
 ]
@@ -44,6 +45,16 @@ class BendFact(StrEnum):
     FROM_EDGE = "from-edge"
     LENGTH = "length"
     SEQUENCE = "sequence"
+
+
+class TitleField(StrEnum):
+    """What of a title block may be left open."""
+
+    NUMBER = "number"
+    MATERIAL = "material"
+    MASS = "mass"
+    TOLERANCE = "tolerance"
+    DRAWN = "drawn"
 
 
 _LENGTHS: dict[BendFact, Callable[[BlankBend], float]] = {
@@ -99,6 +110,10 @@ class Lettering(_Model):
         Of what: ``all`` bends and holes, ``bends`` alone, or ``none``.
     tolerance : str
         The general tolerance, for the title block.
+    maker : str
+        Who makes the parts, for the title block.
+    required : sequence of TitleField
+        What of the title block must be said before a packet goes out.
     """
 
     note: Annotated[tuple[NoteField, ...], Field(max_length=10)] = (
@@ -122,6 +137,8 @@ class Lettering(_Model):
     order: Literal["number", "sequence"] = "number"
     ordinates: Literal["all", "bends", "none"] = "all"
     tolerance: Annotated[str, StringConstraints(max_length=40, strip_whitespace=True)] = ""
+    maker: Annotated[str, StringConstraints(max_length=60, strip_whitespace=True)] = ""
+    required: tuple[TitleField, ...] = ()
 
 
 class MovedNote(_Model):

@@ -122,6 +122,7 @@ def draw_blank(
         "unit": unit.name,
         "tolerance": lettering.tolerance,
         "number": markup.number,
+        "maker": lettering.maker,
     }
     with_titles(pages, title, facts)
     return Drawing(pages=tuple(pages), flat=flat, tables=tables, chosen=markup.sizes)

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from kaigata.core.markup.lettering import Lettering, Markup, TitleField
 from kaigata.core.markup.page import Anchor, Box, Face, Page, Pen, Words
 
-__all__ = ["BLOCK_HEIGHT", "Title", "draw_frame", "draw_title"]
+__all__ = ["BLOCK_HEIGHT", "Title", "draw_frame", "draw_title", "left_open"]
 
 BLOCK_HEIGHT = 52.0
 _LABEL = 2.0
@@ -43,6 +44,33 @@ class Title:
     mass: str = ""
 
 
+def left_open(title: Title, lettering: Lettering, markup: Markup) -> list[str]:
+    """Return in words what a title block must say before a packet goes out and does not.
+
+    Examples
+    --------
+    >>> left_open(Title(part="Tray"), Lettering(required=("mass",)), Markup())
+    ['the title block says no mass']
+    """
+    said = {
+        TitleField.NUMBER: markup.number,
+        TitleField.MATERIAL: title.material,
+        TitleField.MASS: title.mass,
+        TitleField.TOLERANCE: lettering.tolerance,
+        TitleField.DRAWN: title.drawn,
+    }
+    words = {
+        TitleField.NUMBER: "drawing number",
+        TitleField.TOLERANCE: "general tolerance",
+        TitleField.DRAWN: "name of who has drawn it: stamp station 2",
+    }
+    return [
+        f"the title block says no {words.get(f, f.value)}"
+        for f in lettering.required
+        if not said[f]
+    ]
+
+
 def draw_frame(page: Page) -> Box:
     """Draw the frame of a sheet, with room for filing at its left; return what it encloses."""
     frame = Box(left=20.0, bottom=10.0, right=page.width - 10.0, top=page.height - 10.0)
@@ -63,15 +91,17 @@ def draw_title(page: Page, box: Box, title: Title, facts: dict[str, str], sheet:
         What it says of the part.
     facts : dict
         What it says of the drawing: ``called`` (what the thing is), ``size_of`` (of what its
-        ``size`` is), ``thickness``, ``scale``, ``unit``, the general ``tolerance`` and the
-        drawing's ``number``.
+        ``size`` is), ``thickness``, ``scale``, ``unit``, the general ``tolerance``, the drawing's
+        ``number`` and the ``maker``, who has a cell where one is named.
     sheet : str
         Which sheet of how many.
     """
     page.box(box, Pen.FRAME)
     third = box.width / 3
+    name = (facts["called"], title.part, Face.STRONG, 5.0)
+    maker = (third, "Maker", facts["maker"], Face.STRONG, 3.2)
     rows = (
-        ((box.width, facts["called"], title.part, Face.STRONG, 5.0),),
+        ((2 * third, *name), maker) if facts["maker"] else ((box.width, *name),),
         (
             (2 * third, f"{facts['size_of']}, {facts['unit']}", facts["size"],
              Face.STRONG_FIGURES, 4.2),

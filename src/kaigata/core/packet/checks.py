@@ -10,7 +10,7 @@ from kaigata.core.findings import counted
 from kaigata.core.formats.blank_files import blank_of_document
 from kaigata.core.formats.documents import BlankDocument, CutDocument, NestDocument
 from kaigata.core.formats.drawing_files import DrawingChoice, title_of
-from kaigata.core.markup import MILLIMETRE, differences, draw_blank, lost_sizes
+from kaigata.core.markup import MILLIMETRE, differences, draw_blank, left_open, lost_sizes
 from kaigata.core.nest import Nest, NestOrder
 from kaigata.core.nest.rules import RuleBook
 
@@ -109,15 +109,21 @@ def check_findings(blanks: Sequence[BlankDocument]) -> Check:
 
 
 def check_drawings(blanks: Sequence[BlankDocument], drawn: Mapping[str, DrawingChoice]) -> Check:
-    """Check that every drawing is as its part is, by taking its sizes and counts again."""
+    """Check that every drawing is as its part is, by taking its sizes and counts again.
+
+    Its title block must say what the shop wants said.
+    """
     faults = []
     for document in blanks:
         blank = blank_of_document(document)
         choice = drawn.get(document.part, DrawingChoice())
-        drawing = draw_blank(
-            blank, title_of(document), lettering=choice.lettering, markup=choice.markup
-        )
-        told = [*differences(drawing, blank, MILLIMETRE), *lost_sizes(drawing)]
+        title = choice.title or title_of(document)
+        drawing = draw_blank(blank, title, lettering=choice.lettering, markup=choice.markup)
+        told = [
+            *differences(drawing, blank, MILLIMETRE),
+            *lost_sizes(drawing),
+            *left_open(title, choice.lettering, choice.markup),
+        ]
         faults += [f"{document.part}: {d}" for d in told]
     return _check(
         "drawings", "Drawings agree with their parts",

@@ -23,7 +23,7 @@ from kaigata.core.metal.stores import STANDARD_K
 from kaigata.core.part import Frame
 from kaigata.shop.models import Order, OrderLine, Part
 from kaigata.shop.services.blanks import document_of, mass_of
-from kaigata.shop.services.drawings import UNITS, mass_text
+from kaigata.shop.services.drawings import UNITS, lettering, mass_text
 from kaigata.shop.services.drawn import folded_of
 
 __all__ = [
@@ -83,7 +83,11 @@ def assembly_drawing(line: OrderLine, *, paper: str = "", units: str = "mm") -> 
             fix="Bring in a STEP file of the assembly, or bring this one in again",
         )
     return checked_assembly(
-        [_component(mate) for mate in lines], _title(lines, units), unit=UNITS[units], paper=paper
+        [_component(mate) for mate in lines],
+        _title(lines, units),
+        unit=UNITS[units],
+        paper=paper,
+        lettering=lettering(),
     )
 
 

@@ -73,7 +73,11 @@ def drawing_of(blank: Blank, *, paper: str = "", units: str = "mm") -> Drawing:
 def choice_of(blank: Blank, *, paper: str = "", units: str = "mm") -> DrawingChoice:
     """Return how a blank is drawn: as the shop letters drawings, with what is added by hand."""
     return DrawingChoice(
-        unit=UNITS[units], paper=paper, lettering=lettering(), markup=markup_of(blank)
+        unit=UNITS[units],
+        paper=paper,
+        lettering=lettering(),
+        markup=markup_of(blank),
+        title=title_block_of(blank, units),
     )
 
 
