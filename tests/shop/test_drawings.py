@@ -238,6 +238,9 @@ def test_a_sheet_or_kind_there_is_not_is_told(client, put, which):
 def test_the_parts_of_an_assembly_are_drawn_together_with_their_list(client, order, put):
     put("stand")
     lines = client.get(f"/api/orders/{order.pk}/rack").json()["lines"]
+    assert {line["name"]: line["places"] for line in lines} == {
+        "base-foot": 4, "hanger-arm": 2, "tool-tray": 1
+    }  # fmt: skip
 
     pdf = client.get(f"/api/lines/{lines[0]['id']}/assembly?paper=A3")
     sheet = client.get(f"/api/lines/{lines[1]['id']}/assembly/1/svg").content.decode()

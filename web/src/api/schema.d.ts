@@ -4589,6 +4589,8 @@ export interface components {
         /**
          * RackLine
          * @description A part on the rack: its state, and the silhouette of its blank once there is one.
+         *
+         *     ``places`` tells in how many places its file has it, 0 where that is not known.
          */
         RackLine: {
             /** Id */
@@ -4605,6 +4607,8 @@ export interface components {
             quantity: number;
             /** Per Set */
             per_set: number;
+            /** Places */
+            places: number;
             /** Priority */
             priority: number;
             /** Is Filler */

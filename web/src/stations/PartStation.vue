@@ -47,6 +47,8 @@ function setQuantity(quantity: number): void {
 /** The lines that came with the same file, and how many sets of it are wanted: 0 when uneven. */
 const mates = computed(() => props.lines.filter((l) => l.file === props.line?.file && l.state !== 'refused'))
 const isSet = computed(() => mates.value.length > 1 || mates.value.some((l) => l.per_set > 1))
+/** Whether it is known where the file has the parts that came with it. */
+const isAssembly = computed(() => props.lines.filter((l) => l.file === props.line?.file).reduce((sum, l) => sum + l.places, 0) > 1)
 const sets = computed(() => {
   const each = new Set(mates.value.map((l) => l.quantity / l.per_set))
   const [n = 0] = each
@@ -132,7 +134,7 @@ async function remove(): Promise<void> {
         <template v-if="blank"><dt>Panels</dt><dd class="num">{{ blank.panels.length }}</dd><dd /></template>
         <template v-if="blank"><dt>Holes and cutouts</dt><dd class="num">{{ blank.holes.length }}</dd><dd /></template>
       </dl>
-      <p v-if="isSet" class="assembly">
+      <p v-if="isAssembly" class="assembly">
         <a :href="assembly('')" target="_blank" rel="noopener">Assembly drawing PDF</a>
         <a :href="assembly('/1/svg')" download>SVG</a>
         <a :href="assembly('/1/dxf')" download>DXF</a>

@@ -222,7 +222,8 @@ class AssemblySheetView(APIView):
 
 
 def _line(line: int) -> OrderLine:
-    return get_object_or_404(OrderLine.objects.select_related("order", "part__source"), pk=line)
+    lines = OrderLine.objects.select_related("order", "part__source")
+    return get_object_or_404(lines.defer("part__source__content"), pk=line)
 
 
 def _sheet_file(pages: Sequence[Page], name: str, sheet: int, kind: str) -> HttpResponse:

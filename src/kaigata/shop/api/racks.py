@@ -82,7 +82,10 @@ class DrawnView(BaseModel):
 
 
 class RackLine(BaseModel):
-    """A part on the rack: its state, and the silhouette of its blank once there is one."""
+    """A part on the rack: its state, and the silhouette of its blank once there is one.
+
+    ``places`` tells in how many places its file has it, 0 where that is not known.
+    """
 
     id: int
     part: int
@@ -91,6 +94,7 @@ class RackLine(BaseModel):
     file: str
     quantity: int
     per_set: int
+    places: int
     priority: int
     is_filler: bool
     may_mirror: bool
@@ -191,6 +195,7 @@ def rack_line(line: OrderLine) -> RackLine:
         source=part.source.name,
         file=part.source_id,
         quantity=line.quantity,
+        places=len(part.places),
         per_set=line.per_set,
         priority=line.priority,
         is_filler=line.is_filler,

@@ -49,7 +49,8 @@ def _places(part: Part) -> list[Frame]:
 def assemblies_of(order: Order) -> list[OrderLine]:
     """Return of each file that holds several parts, or one several times, a line that it gave."""
     first: dict[str, OrderLine] = {}
-    for line in order.lines.select_related("part__source", "order"):
+    lines = order.lines.select_related("part__source", "order")
+    for line in lines.defer("part__source__content", "part__folded", "part__shell"):
         first.setdefault(line.part.source_id, line)
     return [line for line in first.values() if _is_assembly(_mates(line))]
 
@@ -57,7 +58,8 @@ def assemblies_of(order: Order) -> list[OrderLine]:
 def _mates(line: OrderLine) -> list[OrderLine]:
     """Return the lines that came in one file and are known in space."""
     lines = line.order.lines.filter(part__source_id=line.part.source_id)
-    lines = lines.select_related("part__blank", "part__source", "material")
+    lines = lines.select_related("order", "part__blank", "part__source", "material")
+    lines = lines.defer("part__source__content")
     return [mate for mate in lines if mate.part.places]
 
 
