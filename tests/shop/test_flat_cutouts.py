@@ -4,6 +4,7 @@ import io
 
 import ezdxf
 import pytest
+from django.core.management import call_command
 
 from kaigata.shop.models import Blank
 from kaigata.shop.services import reading
@@ -123,3 +124,20 @@ def test_what_cannot_be_cut_is_refused_and_changes_nothing(client, angle, change
     if status == 422:
         assert "Cutout 1 of the flat is not cut" in told["detail"]
         assert told["fix"]
+
+
+def test_a_blank_of_an_older_version_gets_its_bend_line_interrupted(client, angle, change):
+    part, _ = angle
+    at = on_bend(blank_of(client, part))
+    now = change(part, flat_cutouts=[{**SLOT, "at": at}])
+    (bend,) = now["bends"]
+    assert len(bend["lines"]) == 2
+    kept = Blank.objects.get(part=part)
+    del kept.document["flat_only"]
+    kept.document["bends"][0]["lines"] = [bend["line"]]
+    kept.save()
+
+    call_command("refresh_blanks")
+
+    assert blank_of(client, part)["bends"][0]["lines"] == bend["lines"]
+    assert Blank.objects.get(part=part).document["flat_only"] == [pytest.approx(at)]

@@ -11,7 +11,10 @@ __all__ = ["Command"]
 
 
 class Command(BaseCommand):
-    """Unfold parts whose bends do not say their place; the chart they were unfolded with stays."""
+    """Unfold parts whose bends do not say their place, or run on over what the flat alone is cut.
+
+    The chart they were unfolded with stays.
+    """
 
     help = "Unfold anew what an older version unfolded."
 
@@ -19,6 +22,7 @@ class Command(BaseCommand):
         """Do it."""
         parts = Part.objects.filter(state=Part.State.READY).select_related("line__material")
         for part in parts.select_related("blank"):
-            bends = part.blank.document["bends"]
-            if any("place" not in bend for bend in bends):
+            document = part.blank.document
+            is_uncut = part.blank.flat_cutouts and "flat_only" not in document
+            if is_uncut or any("place" not in bend for bend in document["bends"]):
                 unfold_part(part)
