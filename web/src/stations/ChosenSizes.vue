@@ -48,7 +48,7 @@ function drop(i: number): void {
 <template>
   <section>
     <h2>Chosen sizes <span>measured on the flat</span></h2>
-    <ol v-if="sizes.length">
+    <ol class="told" v-if="sizes.length">
       <li v-for="(s, i) in sizes" :key="i" :class="{ lost: isLost(i) }">
         <button type="button" class="said" :aria-expanded="open === i" @click="open = open === i ? null : i">
           {{ WAYS.find((w) => w.value === s.way)?.title }} <span class="num">{{ said(s) }}</span> <span class="num">{{ toleranceOf(s, (v) => shortLength(v, view.units)) }}</span>
@@ -69,11 +69,6 @@ function drop(i: number): void {
 </template>
 
 <style scoped>
-ol { margin: 0 0 6px; padding-left: 22px; }
-li::marker { color: var(--quiet); font-family: var(--figures); }
-.said { width: 100%; padding: 0; border: 0; background: none; text-align: left; color: var(--ink); font-weight: 400; }
-.said:hover { color: var(--dye); }
 .lost, .lost .said { color: var(--oxide); }
-.fields { padding: 4px 0 8px 10px; border-left: 2px solid var(--dye); }
 .choose { display: block; margin: 4px 0 0 auto; }
 </style>

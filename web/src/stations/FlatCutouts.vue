@@ -48,7 +48,7 @@ function drop(i: number): void {
 <template>
   <section>
     <h2>Cut in the flat alone <span>not in the folded part</span></h2>
-    <ol v-if="blank.flat_cutouts.length">
+    <ol class="told" v-if="blank.flat_cutouts.length">
       <li v-for="(c, i) in blank.flat_cutouts" :key="i">
         <button type="button" class="said" :aria-expanded="open === i" @click="open = open === i ? null : i">
           {{ c.kind }} <span class="num">{{ size(c.length) }}{{ c.kind === 'hole' ? '' : ` × ${size(c.width ?? 0)}` }}</span> at <span class="num">{{ size(c.at[0]) }}, {{ size(c.at[1]) }}</span>
@@ -75,11 +75,6 @@ function drop(i: number): void {
 </template>
 
 <style scoped>
-ol { margin: 0 0 6px; padding-left: 22px; }
-li::marker { color: var(--quiet); font-family: var(--figures); }
-.said { width: 100%; padding: 0; border: 0; background: none; text-align: left; color: var(--ink); font-weight: 400; }
-.said:hover { color: var(--dye); }
-.fields { padding: 4px 0 8px 10px; border-left: 2px solid var(--dye); }
 .pair { display: flex; align-items: center; gap: 8px; min-width: 0; }
 .pair :deep(.el-select) { flex: 1; }
 </style>

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from collections import defaultdict
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
@@ -13,6 +12,7 @@ import numpy.typing as npt
 from kaigata.core.blank.mesh import fold_mesh, mesh_frame
 from kaigata.core.errors import InputError, LimitError
 from kaigata.core.findings import counted
+from kaigata.core.markup.balloons import ASIDE, GAP, NUMBER, Balloon, balloons_of, draw_balloon
 from kaigata.core.markup.folded_view import (
     ISOMETRIC,
     Body,
@@ -24,13 +24,12 @@ from kaigata.core.markup.folded_view import (
 from kaigata.core.markup.layout import PAD, halves, with_tables, with_titles
 from kaigata.core.markup.lettering import USUAL_LETTERING, Lettering
 from kaigata.core.markup.measure import MILLIMETRE, Unit
-from kaigata.core.markup.ordinates import spread
-from kaigata.core.markup.page import PAPERS, Anchor, Box, Face, Fill, Page, Pen, Words
+from kaigata.core.markup.page import PAPERS, Box, Face, Page, Pen, Words
 from kaigata.core.markup.tables import Heading, Table
 from kaigata.core.markup.title_block import Title, draw_frame
 from kaigata.core.metal.charts import BendTake
 from kaigata.core.part import FoldedPart, Frame
-from kaigata.core.plane import Contour, Point
+from kaigata.core.plane import Point
 from kaigata.core.plane.tolerance import KERNEL
 
 __all__ = [
@@ -45,18 +44,6 @@ __all__ = [
 Floats = npt.NDArray[np.float64]
 
 _MOST_TRIANGLES = 1_000_000
-_BALLOON = 3.8
-"""Radius of the circle round a number, mm of paper."""
-_GAP = 10.0
-"""From number to number, mm of paper."""
-_ASIDE = 14.0
-"""What the numbers take of the room on either side of the view, mm of paper."""
-_DOT = 0.7
-"""Radius of the dot at which a number's line ends, mm of paper."""
-_LONG = 0.4
-"""Share of a component's longest edge that one is long to which its number may point."""
-_NUMBER = 3.4
-"""Size of type of the numbers, mm."""
 _NAME, _MATERIAL = 22, 14
 """Letters of a name and of a material that have room in the list."""
 
@@ -85,16 +72,6 @@ class Component:
     thickness: float = 0.0
     size: tuple[float, float] | None = None
     bodies: tuple[Body, ...] = ()
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class _Balloon:
-    """A component's number, where it stands, and the place of the component that it points at."""
-
-    number: int
-    at: Point
-    target: Point
-    is_seen: bool
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -222,16 +199,14 @@ def _paper_for(components: Sequence[Component], unit: Unit) -> str:
     """Return the smallest usual paper on which all numbers have room beside the view."""
     for paper in unit.papers:
         _, high = PAPERS[paper]
-        if (high - 40.0) // _GAP * 2 >= len(components):
+        if (high - 40.0) // GAP * 2 >= len(components):
             return paper
     return unit.papers[-1]
 
 
-def _draw_view(
-    page: Page, room: Box, seen: Seen, components: Sequence[Component]
-) -> list[_Balloon]:
+def _draw_view(page: Page, room: Box, seen: Seen, components: Sequence[Component]) -> list[Balloon]:
     """Draw what is seen as large as its room allows, and beside it a number for each component."""
-    inner = room.within(_ASIDE, PAD, _ASIDE, PAD)
+    inner = room.within(ASIDE, PAD, ASIDE, PAD)
     share = min(inner.width / seen.width, inner.height / seen.height)
     x = inner.left + (inner.width - seen.width * share) / 2
     y = inner.bottom + (inner.height - seen.height * share) / 2
@@ -242,110 +217,10 @@ def _draw_view(
     for lines, pen in ((seen.edges, Pen.EDGE), (seen.tangents, Pen.TANGENT)):
         for a, b in lines:
             page.line(on_paper(a), on_paper(b), pen)
-    ends = [
-        _Ends(number=n, left=on_paper(low), right=on_paper(high), is_seen=is_seen)
-        for n, (low, high, is_seen) in _targets(seen, components).items()
-    ]
-    balloons = _beside(ends, room)
+    balloons = balloons_of(seen, [c.bodies for c in components], on_paper, room)
     for balloon in balloons:
-        _draw_balloon(page, balloon)
+        draw_balloon(page, balloon)
     return balloons
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class _Ends:
-    """Where a component's number may point, when it stands left of the view and right of it."""
-
-    number: int
-    left: Point
-    right: Point
-    is_seen: bool
-
-
-def _targets(seen: Seen, components: Sequence[Component]) -> dict[int, tuple[Point, Point, bool]]:
-    """Return the outermost places of each component that is drawn, and whether it is seen there.
-
-    They are the middles of edges that are seen and long enough to be told from others.
-    """
-    owner = [n for n, c in enumerate(components, start=1) for _ in c.bodies]
-    lines = defaultdict[int, list[tuple[Point, Point]]](list)
-    for line, body in zip(seen.edges, seen.owners, strict=True):
-        lines[owner[body]].append(line)
-    out: dict[int, tuple[Point, Point, bool]] = {}
-    for number, component in enumerate(components, start=1):
-        if lines[number]:
-            longest = max(math.dist(a, b) for a, b in lines[number])
-            middles = [
-                ((a[0] + b[0]) / 2, (a[1] + b[1]) / 2)
-                for a, b in lines[number]
-                if math.dist(a, b) >= _LONG * longest
-            ]
-            out[number] = (min(middles), max(middles), True)
-        elif component.bodies:
-            middle = _middle(component.bodies[0], seen)
-            out[number] = (middle, middle, False)
-    return out
-
-
-def _middle(body: Body, seen: Seen) -> Point:
-    """Return where the middle of a body that is hidden lies in the view."""
-    right, up = np.array(seen.direction.right), np.array(seen.direction.up)
-    at = body.triangles.reshape(-1, 3).mean(axis=0)
-    return (float(at @ right) - seen.low[0], float(at @ up) - seen.low[1])
-
-
-def _beside(ends: Sequence[_Ends], room: Box) -> list[_Balloon]:
-    """Return the numbers in two columns beside the view, each at the side it is nearer to.
-
-    What a column has no room for goes to the other, those first that are hardly farther from it.
-    In a column they stand in the order of what they point at, so that no line crosses another's.
-    """
-
-    def to_right(e: _Ends) -> float:
-        return (room.right - e.right[0]) - (e.left[0] - room.left)
-
-    by_side = sorted(ends, key=to_right)
-    most = max(int(room.height // _GAP), (len(by_side) + 1) // 2)
-    on_right = sum(to_right(e) < 0 for e in by_side)
-    on_right = min(max(on_right, len(by_side) - most), most)
-    columns = (
-        (room.right - _BALLOON - 2, [(e, e.right) for e in by_side[:on_right]]),
-        (room.left + _BALLOON + 2, [(e, e.left) for e in by_side[on_right:]]),
-    )
-    out = []
-    for x, column in columns:
-        rising = sorted(column, key=lambda c: c[1][1])
-        for (e, target), y in zip(rising, _heights(rising, room), strict=True):
-            out.append(_Balloon(number=e.number, at=(x, y), target=target, is_seen=e.is_seen))
-    return sorted(out, key=lambda b: b.number)
-
-
-def _heights(rising: Sequence[tuple[_Ends, Point]], room: Box) -> list[float]:
-    """Return how high the numbers of a column stand: as near to what they point at as they can."""
-    if not rising:
-        return []
-    gap = min(_GAP, room.height / len(rising))
-    low, high = room.bottom + _BALLOON, room.top - _BALLOON
-    stands = spread([target[1] for _, target in rising], gap)
-    down = max(0.0, stands[-1] - high)
-    return [max(s - down, low + n * gap) for n, s in enumerate(stands)]
-
-
-def _draw_balloon(page: Page, balloon: _Balloon) -> None:
-    (x, y), (tx, ty) = balloon.at, balloon.target
-    long = math.dist(balloon.at, balloon.target)
-    rim = (x + (tx - x) / long * _BALLOON, y + (ty - y) / long * _BALLOON)
-    page.line(rim, balloon.target, Pen.DIMENSION if balloon.is_seen else Pen.MARK)
-    page.run(Contour.circle(balloon.at, _BALLOON).segments, Pen.DIMENSION)
-    dot = [
-        (tx + _DOT * math.cos(k * math.pi / 4), ty + _DOT * math.sin(k * math.pi / 4))
-        for k in range(8)
-    ]
-    page.fills.append(Fill(points=tuple(dot)))
-    page.words.append(
-        Words(text=str(balloon.number), at=balloon.at, size=_NUMBER, face=Face.STRONG_FIGURES,
-              anchor=Anchor.MIDDLE)
-    )  # fmt: skip
 
 
 def _parts_list(components: Sequence[Component], unit: Unit) -> Table:
@@ -379,7 +254,7 @@ def _short(text: str, letters: int) -> str:
     return text if len(text) <= letters else f"{text[: letters - 1].rstrip()}…"
 
 
-def _remarks(components: Sequence[Component], balloons: Sequence[_Balloon]) -> tuple[str, ...]:
+def _remarks(components: Sequence[Component], balloons: Sequence[Balloon]) -> tuple[str, ...]:
     out = []
     if any(not b.is_seen for b in balloons):
         out.append("A dotted line leads to a part that others hide.")
@@ -425,7 +300,7 @@ def _listed(drawing: AssemblyDrawing, components: Sequence[Component], unit: Uni
 
 def _numbered(drawing: AssemblyDrawing, components: Sequence[Component]) -> Iterator[str]:
     page = drawing.pages[0]
-    numbers = sorted(int(w.text) for w in page.words if w.size == _NUMBER)
+    numbers = sorted(int(w.text) for w in page.words if w.size == NUMBER)
     wanted = [n for n, c in enumerate(components, start=1) if c.bodies]
     if numbers != wanted:
         yield f"the numbers {numbers} stand in the view, the parts drawn are {wanted}"
