@@ -214,12 +214,15 @@ def test_a_profile_that_cannot_run_there_says_why(steps, said):
 
 def test_a_profile_along_edges_begins_no_part():
     step = along("base.2")
-    wide = {**step, "width": 30}
-    for first in (step, wide):
+    for first, said in (
+        (step, "no panel 'base' yet"),
+        ({**step, "width": 30}, "as wide as they are"),
+        ({**step, "on": []}, "it has no width; Give its width, or the edges"),
+    ):
         told = Recipe.model_validate(
             {"kind": "fold-recipe", "part": "made", "thickness": 2, "steps": [first]}
         )
-        with pytest.raises(InputError, match=r"no panel 'base' yet|as wide as they are"):
+        with pytest.raises(InputError, match=said):
             folded_recipe(told)
 
 

@@ -44,10 +44,8 @@ def fold_profile(bench: Workbench, step: said.Profile, level: Frame) -> None:
     InputError
         The section is not straights joined by corners or arcs, or a bend has no room.
     """
-    if step.width is None or step.on:
-        raise InputError(
-            "a profile that begins a part lies on no edges", fix="Give its width, and no edges"
-        )
+    if step.width is None:
+        raise InputError("it has no width", fix="Give its width, or the edges that it runs along")
     segments = list(_segments(bench, step))
     wide = bench.above(step.width, "the width")
     first, *others = [s for s in segments if s.is_line]
