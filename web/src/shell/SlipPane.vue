@@ -9,11 +9,14 @@ import { STATIONS, type StationWord } from '@/router'
 import { useUndo } from '@/stores/undo'
 import { useView } from '@/stores/view'
 
+import LooksOnly from './LooksOnly.vue'
 import { tell } from './tell'
+import { useMay } from './useMay'
 
 const props = defineProps<{ title: string; note?: string; order: OrderCard }>()
 const [route, queries] = [useRoute(), useQueryClient()]
 const [undo, view] = [useUndo(), useView()]
+const may = useMay()
 const station = computed(() => STATIONS.indexOf(route.params.station as StationWord) + 1)
 const known = computed(() => props.order.stations[station.value - 1])
 const isStamped = computed(() => known.value?.state === 'stamped')
@@ -42,12 +45,13 @@ async function stamp(): Promise<void> {
   <aside v-if="view.isSlipShown" class="slip" aria-label="Slip">
     <div class="sheet">
       <h1>{{ title }}<span class="quiet">{{ note }}</span></h1>
+      <LooksOnly right="plan" what="parts, blanks, nests and paths" />
       <slot />
     </div>
     <div class="foot">
       <button type="button" class="bare" :disabled="!undo.done.length" :title="undo.last" @click="undo.undo()">Undo<kbd>u</kbd></button>
       <button type="button" class="bare" :disabled="!undo.undone.length" @click="undo.redo()">Redo</button>
-      <button type="button" class="stamp" @click="stamp">{{ isStamped ? 'Take the stamp away' : label }}</button>
+      <button type="button" class="stamp" :disabled="!may('plan')" @click="stamp">{{ isStamped ? 'Take the stamp away' : label }}</button>
     </div>
   </aside>
 </template>

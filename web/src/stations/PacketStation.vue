@@ -10,6 +10,7 @@ import { grouped } from '@/lib/length'
 import ProblemNote from '@/shell/ProblemNote.vue'
 import SlipPane from '@/shell/SlipPane.vue'
 import { tell } from '@/shell/tell'
+import { useMay } from '@/shell/useMay'
 
 import CheckList from './CheckList.vue'
 import RunNote from './RunNote.vue'
@@ -17,6 +18,7 @@ import { useRun } from './useRun'
 
 const props = defineProps<{ order: OrderCard; lines: RackLine[]; line?: RackLine | undefined; part: number }>()
 const queries = useQueryClient()
+const may = useMay()
 const { data: packet, error, refetch } = useQuery(computed(() => packetQuery(props.order.id)))
 const { data: checked } = useQuery(computed(() => checksQuery(props.order.id)))
 const mayGo = computed(() => checked.value?.may_go !== false)
@@ -77,9 +79,10 @@ async function pack(): Promise<void> {
     </section>
     <CheckList :order="order.id" />
     <div class="actions">
-      <button type="button" class="main" :disabled="isOpen || !mayGo" @click="pack">{{ packet?.packet ? 'Pack again' : 'Pack' }}</button>
+      <button type="button" class="main" :disabled="isOpen || !mayGo || !may('release')" @click="pack">{{ packet?.packet ? 'Pack again' : 'Pack' }}</button>
       <a v-if="packet?.packet && !isStale" class="button" :href="`/api/packets/${packet.packet}/zip`" download>Download the zip</a>
     </div>
+    <p v-if="!may('release')" class="quiet">A packet is packed by who has the right to release.</p>
     <p v-if="!mayGo" class="bad">A check fails. Mend what it says, or say why the packet may go out all the same.</p>
     <p v-if="isOpen" class="quiet">writing and hashing every file …</p>
     <p v-if="packet?.packet && isStale" class="bad">The packet is no longer current and is not given out. Nest, cut and pack again.</p>
