@@ -5,6 +5,8 @@ from dataclasses import replace
 from itertools import pairwise
 
 import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
 from pydantic import ValidationError
 
 from kaigata.core.blank.corners import CornerRule, with_corners
@@ -14,6 +16,7 @@ from kaigata.core.formats.drawing_files import DrawingChoice
 from kaigata.core.formats.pdf import pages_pdf
 from kaigata.core.markup import (
     INCH,
+    INCH_FRACTIONS,
     MILLIMETRE,
     ChosenSize,
     Feature,
@@ -24,6 +27,7 @@ from kaigata.core.markup import (
     features,
     followed,
     lost_sizes,
+    measured,
     moved_size,
 )
 from kaigata.core.markup.page import Box
@@ -294,3 +298,44 @@ def test_a_place_that_moved_in_a_revision_is_followed():
 def test_a_place_that_is_gone_stays_where_it_was(after, why):
     before = places((10, 10), (50, 10))
     assert followed((50, 10), (50, 10), before, [f.at for f in before], after) == (50, 10), why
+
+
+@st.composite
+def sized_plates(draw):
+    """Any plate with holes, and sizes between any places of it."""
+    wide, high = draw(st.integers(40, 900)), draw(st.integers(30, 600))
+    spots = st.tuples(st.floats(0.1, 0.9), st.floats(0.1, 0.9))
+    at = draw(st.lists(spots, min_size=2, max_size=7, unique=True))
+    holes = [(round(x * wide, 3), round(y * high, 3), 2.0) for x, y in at]
+    blank = plate(wide, high, bends=[(wide * 0.45, True)], holes=holes)
+    found = list(features(blank))
+    ends = st.tuples(st.sampled_from(found), st.sampled_from(found))
+    ways = st.sampled_from(["level", "upright", "straight"])
+    within = st.sampled_from([{}, {"upper": 0.1, "lower": -0.1}, {"upper": 0.3, "lower": 0.05}])
+    some = draw(st.lists(st.tuples(ways, ends, within), max_size=9))
+    return blank, [chosen(w, a.at, b.at, **t) for w, (a, b), t in some]
+
+
+@settings(max_examples=40, deadline=None)
+@given(sized_plates(), st.sampled_from([MILLIMETRE, INCH, INCH_FRACTIONS[32]]))
+def test_any_sizes_of_any_plate_are_drawn_as_they_are(made, unit):
+    blank, sizes = made
+    drawing = drawn(sizes, blank, unit=unit)
+
+    assert differences(drawing, blank, unit) == []
+    lost, overall = set(drawing.flat.lost), 0
+    places = list(features(blank))
+    for i, size in enumerate(sizes):
+        found = measured(size, places)
+        assert (found is None) == (i in lost)
+        overall += found is not None and i not in {s.index for s in drawing.flat.sizes}
+    assert len(drawing.flat.sizes) + len(lost) + overall == len(sizes)
+    rows = {}
+    for s in drawing.flat.sizes:
+        (x0, y0), (x1, y1) = s.tips
+        for axis, low, high, line in ((0, x0, x1, y0), (1, y0, y1, x0)):
+            if s.tips[0][1 - axis] == s.tips[1][1 - axis]:
+                rows.setdefault((axis, round(line, 6)), []).append((low, high))
+    for spans in rows.values():
+        ordered = sorted(spans)
+        assert all(a[1] <= b[0] for a, b in pairwise(ordered))
