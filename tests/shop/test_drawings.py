@@ -7,6 +7,7 @@ import pytest
 from kaigata.shop.models import Material, Stamp
 from kaigata.shop.services import reading
 from kaigata.shop.services.drawings import title_block_of
+from tests.checks import PARTS
 from tests.solids import beside, box, round_bar, write_step
 
 
@@ -255,6 +256,25 @@ def test_the_parts_of_an_assembly_are_drawn_together_with_their_list(client, ord
         "4", "2", "1"
     ]  # fmt: skip
     assert client.get(f"/api/lines/{lines[0]['id']}/assembly/2/svg").status_code == 404
+
+
+def test_a_part_that_was_revised_alone_is_listed_and_said_not_to_be_drawn(client, order, put):
+    put("stand")
+    line = order.lines.get(part__name="hanger-arm")
+    content = (PARTS / "hose-clip.step").read_bytes()
+    reading.put_revision(line.part, "hose-clip.step", content)
+    kept = reading.kept("hose-clip.step", content)
+    reading.read_revision(line.part.pk, kept.sha256, "hose-clip.step")
+    line.part.refresh_from_db()
+    assert line.part.revision == 2
+
+    for asked in order.lines.all():
+        answer = client.get(f"/api/lines/{asked.pk}/assembly/1/svg")
+        words = re.findall(r">([^<>]+)</text>", answer.content.decode())
+        assert words[words.index("hanger-arm") + 1] == "2"
+        assert "Not drawn: 2." in words
+        assert "stand" in words
+        assert 'filename="stand-assembly-sheet-1.svg"' in answer["Content-Disposition"]
 
 
 def test_a_file_with_one_part_is_no_assembly(client, put):

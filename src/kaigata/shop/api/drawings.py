@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from pathlib import Path
 from typing import Literal
 
 from django.http import HttpResponse
@@ -27,7 +26,7 @@ from kaigata.core.markup.lettering import Number, Remarks
 from kaigata.shop.api.answers import BINARY, answer, download, read
 from kaigata.shop.api.parts import ready_blank
 from kaigata.shop.models import Blank, OrderLine
-from kaigata.shop.services.assemblies import assembly_drawing, assembly_pdf
+from kaigata.shop.services.assemblies import assembly_drawing, assembly_name, assembly_pdf
 from kaigata.shop.services.blanks import document_of
 from kaigata.shop.services.drawings import (
     UNITS,
@@ -207,7 +206,7 @@ class AssemblyView(APIView):
         asked = _Asked.model_validate(request.query_params.dict())
         known = _line(line)
         pdf = assembly_pdf(known, paper=asked.paper, units=asked.units)
-        return _shown(pdf, Path(known.part.source.name).stem, " assembly")
+        return _shown(pdf, assembly_name(known), " assembly")
 
 
 class AssemblySheetView(APIView):
@@ -218,7 +217,7 @@ class AssemblySheetView(APIView):
         """Download a sheet as SVG or DXF, a unit a millimetre of paper."""
         asked, known = _Asked.model_validate(request.query_params.dict()), _line(line)
         pages = assembly_drawing(known, paper=asked.paper, units=asked.units).pages
-        return _sheet_file(pages, f"{Path(known.part.source.name).stem} assembly", sheet, kind)
+        return _sheet_file(pages, f"{assembly_name(known)} assembly", sheet, kind)
 
 
 def _line(line: int) -> OrderLine:

@@ -12,4 +12,7 @@ class Migration(migrations.Migration):
         migrations.AddField(
             model_name="part", name="places", field=models.JSONField(default=list)
         ),
+        migrations.AddField(
+            model_name="part", name="came_in", field=models.CharField(default="", max_length=64)
+        ),
     )

@@ -68,7 +68,8 @@ class Part(models.Model):
     ``shell`` holds the triangles of a refused solid and ``spot`` the place it was refused for.
     ``drawn`` is a drawing's flat, and ``given`` what people said of it: its unit, thickness and
     bends; such a part is ``asking`` until that is enough to unfold it. ``places`` has for each time
-    that an assembly holds it where its frame lies there: its origin and three unit vectors.
+    that an assembly holds it where its frame lies there: its origin and three unit vectors; once it
+    is revised alone that is not known any more. ``came_in`` is the file it first came in.
     """
 
     class State(models.TextChoices):
@@ -91,6 +92,7 @@ class Part(models.Model):
     drawn = models.JSONField(null=True)
     given = models.JSONField(default=dict)
     places = models.JSONField(default=list)
+    came_in = models.CharField(max_length=64, default="")
     thickness = models.FloatField(null=True)
     attempts = models.PositiveSmallIntegerField(default=0)
     revision = models.PositiveSmallIntegerField(default=1)

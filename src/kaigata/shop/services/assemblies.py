@@ -21,7 +21,7 @@ from kaigata.core.markup import (
 from kaigata.core.metal.charts import constant_chart
 from kaigata.core.metal.stores import STANDARD_K
 from kaigata.core.part import Frame
-from kaigata.shop.models import Order, OrderLine, Part
+from kaigata.shop.models import Order, OrderLine, Part, SourceFile
 from kaigata.shop.services.blanks import document_of, mass_of
 from kaigata.shop.services.drawings import UNITS, lettering, mass_text
 from kaigata.shop.services.drawn import folded_of
@@ -29,6 +29,8 @@ from kaigata.shop.services.drawn import folded_of
 __all__ = [
     "assemblies_of",
     "assembly_drawing",
+    "assembly_file",
+    "assembly_name",
     "assembly_pdf",
     "places_record",
 ]
@@ -51,20 +53,38 @@ def assemblies_of(order: Order) -> list[OrderLine]:
     first: dict[str, OrderLine] = {}
     lines = order.lines.select_related("part__source", "order")
     for line in lines.defer("part__source__content", "part__folded", "part__shell"):
-        first.setdefault(line.part.source_id, line)
+        first.setdefault(line.part.came_in, line)
     return [line for line in first.values() if _is_assembly(_mates(line))]
 
 
 def _mates(line: OrderLine) -> list[OrderLine]:
-    """Return the lines that came in one file and are known in space."""
-    lines = line.order.lines.filter(part__source_id=line.part.source_id)
+    """Return the lines that came in one file, a part that was revised alone since among them."""
+    if not line.part.came_in:
+        return []
+    lines = line.order.lines.filter(part__came_in=line.part.came_in)
     lines = lines.select_related("order", "part__blank", "part__source", "material")
-    lines = lines.defer("part__source__content")
-    return [mate for mate in lines if mate.part.places]
+    return list(lines.defer("part__source__content"))
 
 
 def _is_assembly(lines: Sequence[OrderLine]) -> bool:
-    return sum(len(line.part.places) for line in lines) > 1
+    is_known = any(line.part.places for line in lines)
+    return is_known and sum(_count(line) for line in lines) > 1
+
+
+def _count(line: OrderLine) -> int:
+    """Return how many of a part are in one assembly."""
+    return len(line.part.places) or line.per_set
+
+
+def assembly_file(line: OrderLine) -> str:
+    """Return the name of the file that a line first came in."""
+    kept = SourceFile.objects.filter(sha256=line.part.came_in).values_list("name", flat=True)
+    return kept.first() or line.part.source.name
+
+
+def assembly_name(line: OrderLine) -> str:
+    """Return what the assembly that a line came in is called: as its file, without its kind."""
+    return Path(assembly_file(line)).stem[:_STEM]
 
 
 def assembly_drawing(line: OrderLine, *, paper: str = "", units: str = "mm") -> AssemblyDrawing:
@@ -96,7 +116,7 @@ def assembly_drawing(line: OrderLine, *, paper: str = "", units: str = "mm") -> 
 def assembly_pdf(line: OrderLine, *, paper: str = "", units: str = "mm") -> bytes:
     """Return the drawing of the assembly that a line came in as PDF: as ``assembly_drawing``."""
     drawing = assembly_drawing(line, paper=paper, units=units)
-    return pages_pdf(drawing.pages, title=Path(line.part.source.name).stem)
+    return pages_pdf(drawing.pages, title=assembly_name(line))
 
 
 def _component(line: OrderLine) -> Component:
@@ -105,12 +125,12 @@ def _component(line: OrderLine) -> Component:
         shell = part.shell or []
         triangles = np.array(shell, dtype=float).reshape(-1, 3, 3)
         bodies = meshed_bodies(triangles, places) if len(triangles) else ()
-        return Component(name=part.name, quantity=len(places), bodies=bodies)
+        return Component(name=part.name, quantity=_count(line), bodies=bodies)
     folded, document = folded_of(part), document_of(part.blank)
     takes = chart_takes(folded, constant_chart(STANDARD_K, folded.thickness))
     return Component(
         name=part.name,
-        quantity=len(places),
+        quantity=_count(line),
         material=line.material.name if line.material else "",
         thickness=folded.thickness,
         size=(document.width, document.height),
@@ -119,14 +139,14 @@ def _component(line: OrderLine) -> Component:
 
 
 def _title(lines: Sequence[OrderLine], units: str) -> Title:
-    order, source = lines[0].order, lines[0].part.source
+    order = lines[0].order
     masses = [mass_of(line.part.blank) if _is_ready(line) else None for line in lines]
-    known = [m * len(line.part.places) for m, line in zip(masses, lines, strict=True) if m]
+    known = [m * _count(line) for m, line in zip(masses, lines, strict=True) if m]
     return Title(
-        part=Path(source.name).stem[:_STEM],
+        part=assembly_name(lines[0]),
         order=f"{order.number} {order.title}".strip(),
         quantity=max(1, min(line.quantity // max(1, line.per_set) for line in lines)),
-        source=source.name,
+        source=assembly_file(lines[0]),
         mass=mass_text(sum(known), units) if len(known) == len(lines) else "",
     )
 

@@ -19,7 +19,12 @@ from kaigata.core.formats.svg import sheet_svg
 from kaigata.core.formats.whole import file_name, free_name
 from kaigata.core.packet.gather import write_packet
 from kaigata.shop.models import Blank, CutRun, Order, Packet, Part
-from kaigata.shop.services.assemblies import assemblies_of, assembly_pdf
+from kaigata.shop.services.assemblies import (
+    assemblies_of,
+    assembly_file,
+    assembly_name,
+    assembly_pdf,
+)
 from kaigata.shop.services.blanks import document_of
 from kaigata.shop.services.checks import require_checked
 from kaigata.shop.services.digests import changes
@@ -103,12 +108,12 @@ def _write(packet: Packet, out: Path) -> None:
         for name in _write_part(line.part.blank, out / "blanks"):
             made_from[f"blanks/{name}"] = line.part.source.name
     for line in assemblies_of(packet.order):
-        stem = file_name(f"{Path(line.part.source.name).stem} assembly")
+        stem = file_name(f"{assembly_name(line)} assembly")
         name = free_name(stem, [p.stem for p in (out / "blanks").glob("*.pdf")])
         # One too large to be drawn is left out; its page says so when it is asked for.
         with suppress(LimitError):
             (out / "blanks" / f"{name}.pdf").write_bytes(assembly_pdf(line))
-            made_from[f"blanks/{name}.pdf"] = line.part.source.name
+            made_from[f"blanks/{name}.pdf"] = assembly_file(line)
     _write_json(out / "nest" / "nest.json", run.nest.document)
     _write_json(out / "nest" / "order.json", document.model_dump(mode="json"))
     for sheet in nest.sheets:

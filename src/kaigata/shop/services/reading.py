@@ -225,7 +225,7 @@ def _make_parts(part: Part, result: ReadResult) -> None:
         part.state = Part.State.READY
         part.folded = FOLDED.dump_python(read.part, mode="json")
         part.thickness = round(read.part.thickness, 6)
-        part.places = places_record(read.places)
+        part.places, part.came_in = places_record(read.places), part.source_id
         part.save()
         line.per_set = read.quantity
         line.quantity = read.quantity if line.quantity == 1 else line.quantity
@@ -240,7 +240,7 @@ def _make_parts(part: Part, result: ReadResult) -> None:
         part, line = next(places)
         if several:
             _name(part, line, refused.name)
-            part.places = places_record(refused.places)
+            part.places, part.came_in = places_record(refused.places), part.source_id
             part.save()
         _refuse(part, refused.error, shell=refused.triangles)
 
