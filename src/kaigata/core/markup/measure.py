@@ -72,8 +72,8 @@ class Unit:
 
         Examples
         --------
-        >>> INCH.read("1 7/16"), MILLIMETRE.read("3.5")
-        (36.5125, 3.5)
+        >>> INCH.read("2 1/2"), MILLIMETRE.read("3.5")
+        (63.5, 3.5)
         """
         return float(sum(Fraction(word) for word in text.split())) * self.size
 
