@@ -2,6 +2,8 @@
 
 import pytest
 
+from kaigata.shop.services.digests import changes
+from kaigata.shop.services.route_card import cut_settings, packet_inputs
 from tests.shop.test_drawings import mark_up, sheets
 from tests.shop.test_recipes import begin, change_to, shown
 
@@ -28,7 +30,7 @@ def test_a_size_between_two_holes_is_on_the_sheet_with_its_tolerance(client, tra
     now = mark_up(client, tray, sizes=[chosen("straight", first, second, upper=0.2, lower=-0.1)])
 
     (size,) = now["markup"]["sizes"]
-    assert (size["start"], size["upper"]) == (first, 0.2)
+    assert (size["start"], size["upper"]) == (pytest.approx(first, abs=1e-6), 0.2)
     apart = sum((a - b) ** 2 for a, b in zip(first, second, strict=True)) ** 0.5
     svg = now["pages"][0]["svg"]
     assert all(f">{text}</text>" in svg for text in (f"{apart:.2f}", "+0.2", "−0.1"))
@@ -59,6 +61,25 @@ def test_a_size_stays_between_its_places_however_the_blank_lies(client, tray, ch
 def _value(size):
     axis = {"level": 0, "upright": 1}[size["way"]]
     return abs(size["start"][axis] - size["end"][axis])
+
+
+@pytest.mark.parametrize(
+    ("there", "back"),
+    [({"turn": 90}, {"turn": 0}), ({"is_turned_over": True}, {"is_turned_over": False}),
+     ({"own_k": 0.3}, {"own_k": None}), ({"anchor": 3}, {"anchor": 1})],
+)  # fmt: skip
+def test_a_blank_laid_back_makes_nothing_stale(client, order, tray, change, there, back):
+    holes = places(sheets(client, tray), "hole")
+    bend = places(sheets(client, tray), "bend")[0]
+    mark_up(client, tray, sizes=[chosen("straight", holes[0], holes[-1]),
+                                 chosen("straight", bend, holes[1])])  # fmt: skip
+    before = packet_inputs(order, cut_settings(order))
+
+    change(tray, **there)
+    assert changes(before, packet_inputs(order, cut_settings(order)))
+    change(tray, **back)
+
+    assert changes(before, packet_inputs(order, cut_settings(order))) == []
 
 
 def test_a_size_over_a_bend_is_measured_again_with_another_factor(client, tray, change):

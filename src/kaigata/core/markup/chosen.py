@@ -208,39 +208,42 @@ def moved_size(size: ChosenSize, ends: tuple[Point, Point], motion: Motion) -> C
 
 def followed(
     at: Point,
-    there: Point,
+    motion: Motion,
     before: Sequence[Feature],
     carried: Sequence[Point],
     after: Sequence[Feature],
 ) -> Point:
     """Return where a place of a flat lies in another flat of its part.
 
-    That is where its panel took it, moved on by as much as what lies at it is away from where that
-    was taken: to that of its kind which is nearest, if of all that was before it is the nearest to
-    that in turn. Where there is none it is where its panel took it.
+    It stays with what lies there. That went where its panel took it, or, if that may be followed,
+    to that of its kind which is nearest, if of all that was before it is the nearest to that in
+    turn.
 
     Parameters
     ----------
-    at, there : (float, float)
-        The place, and where its panel took it.
+    at : (float, float)
+        The place.
+    motion : Motion
+        How the one flat lies on the other.
     before : sequence of Feature
         Places of that flat.
     carried : sequence of (float, float)
-        Where each of these was taken.
+        Where the panel of each of these took it.
     after : sequence of Feature
         Places of the flat as it is now that may be followed.
     """
     met = [i for i, f in enumerate(before) if f.away(at) <= CHORD]
     mine = min(met, key=lambda i: before[i].along is not None, default=None)
     if mine is None:
-        return there
-    taken, kind = carried[mine], before[mine].kind
-    alike = [f for f in after if f.kind == kind]
-    nearest = min(alike, key=lambda f: math.dist(f.at, taken), default=None)
-    if nearest is None or math.dist(nearest.at, taken) > _FOLLOWS:
-        return there
-    away = math.dist(nearest.at, taken)
-    rivals = (c for f, c in zip(before, carried, strict=True) if f.kind == kind)
-    if any(math.dist(c, nearest.at) < away - CHORD for c in rivals):
-        return there
-    return (there[0] + nearest.at[0] - taken[0], there[1] + nearest.at[1] - taken[1])
+        return motion.point(at)
+    # Along an edge or a bend line it may lie beside the middle.
+    known, there = before[mine], carried[mine]
+    aside = motion.heading((at[0] - known.at[0], at[1] - known.at[1]))
+    alike = [f for f in after if f.kind == known.kind]
+    nearest = min(alike, key=lambda f: math.dist(f.at, there), default=None)
+    if nearest is not None and math.dist(nearest.at, there) <= _FOLLOWS:
+        away = math.dist(nearest.at, there)
+        rivals = (c for f, c in zip(before, carried, strict=True) if f.kind == known.kind)
+        if all(math.dist(c, nearest.at) >= away - CHORD for c in rivals):
+            there = nearest.at
+    return (there[0] + aside[0], there[1] + aside[1])

@@ -115,11 +115,7 @@ def carried_sizes(
     after = [f for f in features(now) if is_revised or f.kind in ("bend", "bend end")]
     moved = []
     for size in _kept(kept):
-        ends = (size.start, size.end)
-        there = carried_points(ends, shown, flat, same)
-        start, end = (
-            followed(e, t, before, carried, after) for e, t in zip(ends, there, strict=True)
-        )
+        start, end = (followed(p, to_flat, before, carried, after) for p in (size.start, size.end))
         moved.append(moved_size(size, (start, end), to_flat))
     return _dumped(moved)
 
@@ -133,4 +129,9 @@ def _moved(sizes: Sequence[ChosenSize], shift: Motion) -> list[ChosenSize]:
 
 
 def _dumped(sizes: Sequence[ChosenSize]) -> list[dict[str, Any]]:
-    return [s.model_dump(mode="json") for s in sizes]
+    """Return sizes as they are kept: to a millionth, so that a blank laid back is as it was."""
+    rows = [s.model_dump(mode="json") for s in sizes]
+    return [
+        {**row, **{n: [round(v, 6) + 0.0 for v in row[n]] for n in ("start", "end")}}
+        for row in rows
+    ]
