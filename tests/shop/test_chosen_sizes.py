@@ -38,6 +38,21 @@ def test_a_size_between_two_holes_is_on_the_sheet_with_its_tolerance(client, tra
     assert mark_up(client, tray, sizes=[])["seen"] == drawn["seen"]
 
 
+def test_sizes_without_room_on_the_paper_asked_for_change_nothing(client, tray):
+    drawn = sheets(client, tray)
+    first, *others = sorted(p["place"] for p in drawn["places"])
+    many = [chosen("level", first, o) for o in others if o[0] > first[0] + 1][:24]
+
+    answer = client.patch(f"/api/parts/{tray.pk}/sheets?paper=A4",
+                          {"seen": drawn["seen"], "sizes": many},
+                          content_type="application/json")  # fmt: skip
+
+    assert answer.status_code == 422
+    assert "leave it no room" in answer.json()["detail"]
+    assert sheets(client, tray) == drawn
+    mark_up(client, tray, sizes=many)
+
+
 @pytest.mark.parametrize(
     "laid", [{"turn": 90}, {"is_turned_over": True}, {"turn": 180, "is_turned_over": True},
              {"anchor": 2}, {"own_k": 0.3}]
