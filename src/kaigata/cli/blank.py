@@ -9,7 +9,6 @@ import click
 
 from kaigata.cli.options import DONE, DONE_IN_PART, PATH, json_option, named, out_option, tell
 from kaigata.cli.unfolding import unfold_options
-from kaigata.core.blank import chart_takes
 from kaigata.core.errors import InputError, KaigataError
 from kaigata.core.findings import counted
 from kaigata.core.formats.blank_files import write_blank
@@ -18,8 +17,6 @@ from kaigata.core.formats.pdf import pages_pdf
 from kaigata.core.formats.solid_files import solid_file
 from kaigata.core.formats.whole import file_name, whole_folder
 from kaigata.core.markup import Component, Title, placed_bodies
-from kaigata.core.metal.charts import constant_chart
-from kaigata.core.metal.stores import STANDARD_K
 from kaigata.core.packet.unfolding import UnfoldChoice, UnfoldedFile, unfold_file
 
 __all__ = ["command"]
@@ -93,9 +90,7 @@ def _write_assembly(result: UnfoldedFile, file: Path, folder: Path) -> str:
             material=b.material or "",
             thickness=b.thickness or 0.0,
             size=(b.width, b.height),
-            bodies=placed_bodies(
-                part, chart_takes(part, constant_chart(STANDARD_K, part.thickness)), places
-            ),
+            bodies=placed_bodies(part, places),
         )
         for b, part, places in (
             (b, result.folded[b.part], result.places[b.part])

@@ -48,7 +48,7 @@ def stand():
                 material="steel",
                 thickness=read.part.thickness,
                 size=(blank.width, blank.height),
-                bodies=placed_bodies(read.part, takes, read.places),
+                bodies=placed_bodies(read.part, read.places),
             )
         )
     return tuple(out)

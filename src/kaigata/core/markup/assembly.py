@@ -9,6 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
+from kaigata.core.blank import chart_takes
 from kaigata.core.blank.mesh import fold_mesh, mesh_frame
 from kaigata.core.errors import InputError, LimitError
 from kaigata.core.findings import counted
@@ -27,7 +28,8 @@ from kaigata.core.markup.measure import MILLIMETRE, Unit
 from kaigata.core.markup.page import PAPERS, Box, Face, Page, Pen, Words
 from kaigata.core.markup.tables import Heading, Table
 from kaigata.core.markup.title_block import Title, draw_frame
-from kaigata.core.metal.charts import BendTake
+from kaigata.core.metal.charts import constant_chart
+from kaigata.core.metal.stores import STANDARD_K
 from kaigata.core.part import FoldedPart, Frame
 from kaigata.core.plane import Point
 from kaigata.core.plane.tolerance import KERNEL
@@ -83,20 +85,18 @@ class AssemblyDrawing:
     targets: dict[int, Point]
 
 
-def placed_bodies(
-    part: FoldedPart, takes: Sequence[BendTake], places: Sequence[Frame]
-) -> tuple[Body, ...]:
+def placed_bodies(part: FoldedPart, places: Sequence[Frame]) -> tuple[Body, ...]:
     """Return a folded part as it is seen in each of its places; none where it has no panel.
 
     Parameters
     ----------
     part : FoldedPart
         The part.
-    takes : sequence of BendTake
-        What each bend takes, with the radius that it is drawn with.
     places : sequence of Frame
         Where the frame that the part came in lies in the assembly.
     """
+    # What its bends take changes the flat alone, not how the part is folded.
+    takes = chart_takes(part, constant_chart(STANDARD_K, part.thickness))
     frame = mesh_frame(part, takes=takes)
     if frame is None:
         return ()

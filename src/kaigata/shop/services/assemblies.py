@@ -7,7 +7,6 @@ from pathlib import Path
 
 import numpy as np
 
-from kaigata.core.blank import chart_takes
 from kaigata.core.errors import InputError
 from kaigata.core.formats.drawing_files import checked_assembly
 from kaigata.core.formats.pdf import pages_pdf
@@ -18,8 +17,6 @@ from kaigata.core.markup import (
     meshed_bodies,
     placed_bodies,
 )
-from kaigata.core.metal.charts import constant_chart
-from kaigata.core.metal.stores import STANDARD_K
 from kaigata.core.part import Frame
 from kaigata.shop.models import Order, OrderLine, Part, SourceFile
 from kaigata.shop.services.blanks import document_of, mass_of
@@ -127,14 +124,13 @@ def _component(line: OrderLine) -> Component:
         bodies = meshed_bodies(triangles, places) if len(triangles) else ()
         return Component(name=part.name, quantity=_count(line), bodies=bodies)
     folded, document = folded_of(part), document_of(part.blank)
-    takes = chart_takes(folded, constant_chart(STANDARD_K, folded.thickness))
     return Component(
         name=part.name,
         quantity=_count(line),
         material=line.material.name if line.material else "",
         thickness=folded.thickness,
         size=(document.width, document.height),
-        bodies=placed_bodies(folded, takes, places),
+        bodies=placed_bodies(folded, places),
     )
 
 
