@@ -4,12 +4,20 @@
 gives the triangles that a folded view turns.
 """
 
-from kaigata.core.blank.blank import FLAT_ONLY, Blank, BlankBend, BlankMark, BlankPanel
+from kaigata.core.blank.blank import (
+    FLAT_ONLY,
+    IN_THE_SHEET,
+    Blank,
+    BlankBend,
+    BlankMark,
+    BlankPanel,
+)
 from kaigata.core.blank.pose import FaceUp
 from kaigata.core.blank.unfold import chart_takes, unfold
 
 __all__ = [
     "FLAT_ONLY",
+    "IN_THE_SHEET",
     "Blank",
     "BlankBend",
     "BlankMark",

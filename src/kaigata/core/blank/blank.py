@@ -9,10 +9,12 @@ from kaigata.core.findings import Finding
 from kaigata.core.metal.allowance import bend_allowance, bend_deduction, outside_setback
 from kaigata.core.plane import Motion, Point, Region
 
-__all__ = ["FLAT_ONLY", "Blank", "BlankBend", "BlankMark", "BlankPanel", "Line"]
+__all__ = ["FLAT_ONLY", "IN_THE_SHEET", "Blank", "BlankBend", "BlankMark", "BlankPanel", "Line"]
 
 FLAT_ONLY = "flat only"
 """What a drawing says of a hole that the folded part is without."""
+IN_THE_SHEET = ("formed", "crease")
+"""Kinds of marks that are formed in the sheet itself, to the one side of it or the other."""
 
 Line = tuple[Point, Point]
 
@@ -169,7 +171,7 @@ class BlankMark:
         """The note with the side that it is made from or goes to, as the blank lies."""
         if self.is_near is None:
             return self.note
-        if self.kind in ("formed", "crease"):
+        if self.kind in IN_THE_SHEET:
             return f"{self.note} {'up' if self.is_near else 'down'}"
         return self.note if self.is_near else f"{self.note}, other side"
 

@@ -12,7 +12,7 @@ import re
 from collections import Counter
 from collections.abc import Iterator
 
-from kaigata.core.blank import Blank
+from kaigata.core.blank import IN_THE_SHEET, Blank
 from kaigata.core.markup.chosen import Way, features, measured
 from kaigata.core.markup.dimensions import CHOSEN
 from kaigata.core.markup.measure import Unit
@@ -156,7 +156,7 @@ def _tables(drawing: Drawing, blank: Blank) -> Iterator[str]:
         if told != count:
             yield f"the hole table has {told} holes {what}, the part {count}"
     listed = rows.get("Marked and not cut", ())
-    made_of_sheet = [m for m in blank.marks if m.kind in ("formed", "crease")]
+    made_of_sheet = [m for m in blank.marks if m.kind in IN_THE_SHEET]
     told = sum(int(row[2]) for row in listed)
     if told != len(made_of_sheet):
         yield f"{told} marks are listed, the part has {len(made_of_sheet)}"

@@ -6,7 +6,7 @@ from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from kaigata.core.blank import Blank
+from kaigata.core.blank import IN_THE_SHEET, Blank
 from kaigata.core.errors import InputError
 from kaigata.core.markup.flat_view import triangle
 from kaigata.core.markup.holes import HoleGroup
@@ -69,8 +69,6 @@ _COLUMNS: dict[BendFact, tuple[str, float]] = {
     BendFact.SEQUENCE: ("seq", 7.0),
 }
 """Words over each column of the bend table, and its width, mm."""
-_IN_THE_SHEET = ("formed", "crease")
-"""Kinds of marks that no hole has beside it to say them."""
 _NUMBER, _SIGN = 5.0, 4.0
 """Width of a bend's number and of the sign of its direction, mm."""
 
@@ -146,7 +144,7 @@ def mark_table(blank: Blank, unit: Unit) -> Table:
     found = Counter(
         (m.text, f"ø {unit.length(m.diameter)}" if m.end is None else unit.length(m.length))
         for m in blank.marks
-        if m.kind in _IN_THE_SHEET
+        if m.kind in IN_THE_SHEET
     )
     return Table(
         title=f"Marked and not cut, {unit.name}",
