@@ -9,7 +9,7 @@ from collections.abc import Iterator, Sequence
 
 from kaigata.core.markup.page import Box, Page, Pen, Words
 from kaigata.core.markup.tables import COLUMN, Table, draw_rows
-from kaigata.core.markup.title_block import BLOCK_HEIGHT, Title, draw_frame, draw_title
+from kaigata.core.markup.title_block import BLOCK_HEIGHT, Title, draw_frame, draw_title, frame_of
 
 __all__ = ["PAD", "halves", "with_tables", "with_titles"]
 
@@ -77,8 +77,11 @@ def _columns(frame: Box) -> list[Box]:
 def with_titles(pages: Sequence[Page], title: Title, facts: dict[str, str]) -> None:
     """Draw the title block on every sheet, with its number: as ``draw_title``."""
     for n, page in enumerate(pages, 1):
-        right, bottom = page.width - 10.0, 10.0
+        frame = frame_of(page.width, page.height)
         block = Box(
-            left=right - COLUMN - PAD, bottom=bottom, right=right, top=bottom + BLOCK_HEIGHT
+            left=frame.right - COLUMN - PAD,
+            bottom=frame.bottom,
+            right=frame.right,
+            top=frame.bottom + BLOCK_HEIGHT,
         )
         draw_title(page, block, title, facts, f"{n}/{len(pages)}")

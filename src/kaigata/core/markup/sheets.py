@@ -21,7 +21,7 @@ from kaigata.core.markup.lettering import NOTHING_ADDED, USUAL_LETTERING, Letter
 from kaigata.core.markup.measure import MILLIMETRE, Unit, scale_name
 from kaigata.core.markup.page import PAPERS, Box, Face, Page, Pen, Words
 from kaigata.core.markup.tables import Table, bend_table, hole_table, mark_table
-from kaigata.core.markup.title_block import Title, draw_frame
+from kaigata.core.markup.title_block import Title, draw_frame, frame_of
 
 __all__ = ["Drawing", "FoldedPicture", "draw_blank"]
 
@@ -135,8 +135,7 @@ def _paper_for(blank: Blank, unit: Unit, markup: Markup, *, has_view: bool) -> s
     """
     smaller, larger, *still_larger = unit.papers
     for paper in (smaller, larger, *still_larger):
-        wide, high = PAPERS[paper]
-        left, _ = halves(Box(left=20.0, bottom=10.0, right=wide - 10.0, top=high - 10.0))
+        left, _ = halves(frame_of(*PAPERS[paper]))
         room, _ = _rooms(left, has_view=has_view)
         inner = room.within(AROUND.left, AROUND.bottom, AROUND.right, AROUND.top)
         try:

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from kaigata.core.markup.lettering import Lettering, Markup, TitleField
 from kaigata.core.markup.page import Anchor, Box, Face, Page, Pen, Words
 
-__all__ = ["BLOCK_HEIGHT", "Title", "draw_frame", "draw_title", "left_open"]
+__all__ = ["BLOCK_HEIGHT", "Title", "draw_frame", "draw_title", "frame_of", "left_open"]
 
 BLOCK_HEIGHT = 52.0
 _LABEL = 2.0
@@ -71,9 +71,14 @@ def left_open(title: Title, lettering: Lettering, markup: Markup) -> list[str]:
     ]
 
 
+def frame_of(width: float, height: float) -> Box:
+    """Return what the frame of a sheet encloses, with room for filing at its left, mm."""
+    return Box(left=20.0, bottom=10.0, right=width - 10.0, top=height - 10.0)
+
+
 def draw_frame(page: Page) -> Box:
-    """Draw the frame of a sheet, with room for filing at its left; return what it encloses."""
-    frame = Box(left=20.0, bottom=10.0, right=page.width - 10.0, top=page.height - 10.0)
+    """Draw the frame of a sheet; return what it encloses."""
+    frame = frame_of(page.width, page.height)
     page.box(frame, Pen.FRAME)
     return frame
 
