@@ -157,7 +157,7 @@ class _Camera:
         self._browser.find_element("css selector", css).send_keys(text)
 
     def choose_sizes(self) -> None:
-        """Choose sizes on the drawing that is shown: between its holes, and of one of them."""
+        """Choose sizes on the drawing that is shown: between its holes."""
         ends = self._browser.execute_async_script(_HOLES)
         self.click("button[name='choose-size']")
         self.see("[data-id='size-picks']")

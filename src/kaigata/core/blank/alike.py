@@ -58,7 +58,8 @@ def _features(blank: Blank) -> list[Feature]:
     # A hole that is sunk from the other side makes another part.
     for mark in blank.marks:
         out.append((mark.text, *mark.middle, mark.diameter))
-        out += [(f"{mark.text} end", *end, 0.0) for end in (mark.at, mark.end) if mark.end and end]
+        if mark.end:
+            out += [(f"{mark.text} end", *end, 0.0) for end in (mark.at, mark.end)]
     return out
 
 

@@ -26,7 +26,7 @@ from kaigata.core.errors import InputError
 from kaigata.core.findings import counted
 from kaigata.core.intake.kernel import Solid, Vec, triangles_of
 from kaigata.core.intake.recognise import folded_part
-from kaigata.core.part import FoldedPart, Frame
+from kaigata.core.part import IN_PLACE, FoldedPart, Frame
 
 __all__ = ["Product", "Refusal", "closed_solid", "read_step", "read_step_parts"]
 
@@ -199,9 +199,7 @@ def _surfaces(labels: list[Any], name: str) -> list[Product]:
     for label in labels:
         for face in _explored(XCAFDoc_ShapeTool.GetShape_s(label), TopAbs_FACE):
             builder.Add(skin, face)
-    return (
-        [Product(name, (_frame(TopLoc_Location()),), skin)] if _explored(skin, TopAbs_FACE) else []
-    )
+    return [Product(name, (IN_PLACE,), skin)] if _explored(skin, TopAbs_FACE) else []
 
 
 def _explored(shape: Any, kind: Any) -> list[Any]:

@@ -72,9 +72,8 @@ class Seen:
     """What is seen of a part: lines in mm of the part, right and up from the lower left corner.
 
     ``edges`` are its edges, ``tangents`` creases and where a bend runs into a panel without a
-    corner;
-    ``owners`` tells of each edge which of the bodies has it, and ``low`` where that corner lies
-    along the headings of the view's ``direction``.
+    corner; ``owners`` tells of each edge which of the bodies has it, and ``low`` where that lower
+    left corner lies along the headings of the view's ``direction``.
     """
 
     edges: tuple[tuple[Point, Point], ...]

@@ -82,9 +82,8 @@ class NestPart:
 
     ``bends`` do not matter to nesting: leads and micro-joints keep off them. They are etched
     ``whole``, in ``ticks`` of ``tick`` mm at their ends, or not (``none``); where they are, so are
-    ``creases``. Of a ``filler`` at
-    most ``quantity`` copies go where there is room left on the metal the other parts use; it never
-    costs metal of its own.
+    ``creases``. Of a ``filler`` at most ``quantity`` copies go where there is room left on the
+    metal the other parts use; it never costs metal of its own.
     """
 
     id: str

@@ -59,7 +59,7 @@ class _Asked(BaseModel):
     """What a drawing is made for."""
 
     paper: Literal["", *PAPERS] = ""
-    units: Literal["mm", "in", "in-16", "in-32", "in-64"] = "mm"
+    units: Literal[*UNITS] = "mm"
 
 
 class DrawingView(APIView):
