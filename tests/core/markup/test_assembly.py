@@ -115,7 +115,7 @@ def test_the_numbers_stand_apart_and_their_lines_do_not_cross():
     for x in {round(p[0], 6) for p in spots}:
         numbers = [w for w in drawing.pages[0].words if w.size == 3.4]
         column = sorted((w for w in numbers if round(w.at[0], 6) == x), key=lambda w: w.at[1])
-        aimed = [drawing.targets[int(w.text)][1] for w in column]
+        aimed = [drawing.views[0].targets[int(w.text)][1] for w in column]
         assert aimed == sorted(aimed)
 
 
@@ -187,7 +187,7 @@ def test_more_than_can_be_drawn_is_refused():
         (lambda c: (replace(c[0], quantity=3), *c[1:]), "part 1 is listed 4 times, there are 3"),
         (lambda c: (replace(c[0], bodies=c[0].bodies[:3]), *c[1:]), "part 1 is drawn 3 times of 4"),
         (lambda c: (replace(c[0], size=(1.0, 2.0)), *c[1:]), "the blank of part 1 is listed as"),
-        (lambda c: (*c[:2], replace(c[2], bodies=())), r"numbers \[1, 2, 3\] stand in the view"),
+        (lambda c: (*c[:2], replace(c[2], bodies=())), r"the numbers \[1, 2, 3\] stand there"),
     ],
 )  # fmt: skip
 def test_a_drawing_of_another_assembly_is_found_out(other, told):
@@ -207,9 +207,9 @@ def test_what_is_lost_on_the_sheet_is_told(spoilt):
         told = "row 2 of the list is on no sheet"
     elif spoilt == "number":
         page.words[:] = [w for w in page.words if not (w.size == 3.4 and w.text == "2")]
-        told = "the numbers [1, 3] stand in the view, the parts drawn are [1, 2, 3]"
+        told = "Assembled: the numbers [1, 3] stand there, the parts drawn are [1, 2, 3]"
     else:
         page.strokes[:] = [s for s in page.strokes if s.pen != "dimension"]
-        told = "the number 1 points at nothing"
+        told = "Assembled: the number 1 points at nothing"
 
     assert told in assembly_differences(drawing, stand(), MILLIMETRE)

@@ -13,25 +13,23 @@ from kaigata.core.blank import chart_takes
 from kaigata.core.blank.mesh import fold_mesh, mesh_frame
 from kaigata.core.errors import InputError, LimitError
 from kaigata.core.findings import counted
-from kaigata.core.markup.balloons import ASIDE, GAP, NUMBER, Balloon, balloons_of, draw_balloon
-from kaigata.core.markup.folded_view import (
-    ISOMETRIC,
-    Body,
-    Seen,
-    folded_bodies,
-    meshed_body,
-    seen_together,
+from kaigata.core.markup.assembly_view import (
+    Component,
+    NumberedView,
+    draw_assembled,
+    exploded_view,
 )
-from kaigata.core.markup.layout import PAD, halves, with_tables, with_titles
+from kaigata.core.markup.balloons import GAP, NUMBER
+from kaigata.core.markup.folded_view import ISOMETRIC, Body, folded_bodies, meshed_body
+from kaigata.core.markup.layout import halves, with_tables, with_titles
 from kaigata.core.markup.lettering import USUAL_LETTERING, Lettering
 from kaigata.core.markup.measure import MILLIMETRE, Unit
-from kaigata.core.markup.page import PAPERS, Box, Face, Page, Pen, Words
+from kaigata.core.markup.page import PAPERS, Page, Pen
 from kaigata.core.markup.tables import Heading, Table
 from kaigata.core.markup.title_block import Title, draw_frame
 from kaigata.core.metal.charts import constant_chart
 from kaigata.core.metal.stores import STANDARD_K
 from kaigata.core.part import FoldedPart, Frame
-from kaigata.core.plane import Point
 from kaigata.core.plane.tolerance import KERNEL
 
 __all__ = [
@@ -51,38 +49,12 @@ _NAME, _MATERIAL = 22, 14
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Component:
-    """A part of an assembly.
-
-    Attributes
-    ----------
-    name, material : str
-        What it is called and made of.
-    quantity : int
-        How many there are in one assembly.
-    thickness : float
-        Of its sheet, mm; 0 where it is no folded sheet.
-    size : (float, float), optional
-        Width and height of its blank, mm.
-    bodies : tuple of Body
-        Each of them as it is seen; none where they cannot be drawn.
-    """
-
-    name: str
-    quantity: int
-    material: str = ""
-    thickness: float = 0.0
-    size: tuple[float, float] | None = None
-    bodies: tuple[Body, ...] = ()
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
 class AssemblyDrawing:
-    """A drawing of an assembly: its sheets, the list of its parts, what its numbers point at."""
+    """A drawing of an assembly: its sheets, the list of its parts, and its views."""
 
     pages: tuple[Page, ...]
     table: Table
-    targets: dict[int, Point]
+    views: tuple[NumberedView, ...]
 
 
 def placed_bodies(part: FoldedPart, places: Sequence[Frame]) -> tuple[Body, ...]:
@@ -127,7 +99,7 @@ def draw_assembly(
     paper: str = "",
     lettering: Lettering = USUAL_LETTERING,
 ) -> AssemblyDrawing:
-    """Draw an assembly.
+    """Draw an assembly, and on a second sheet its parts come apart, where any lie on each other.
 
     Parameters
     ----------
@@ -147,7 +119,7 @@ def draw_assembly(
     InputError
         There is no such paper, or nothing that can be drawn.
     LimitError
-        There is more than can be drawn in half a minute.
+        There is more than can be drawn in a minute.
     """
     if paper and paper not in PAPERS:
         raise InputError(f"there is no paper {paper!r}", fix=f"Take one of {', '.join(PAPERS)}")
@@ -169,14 +141,12 @@ def draw_assembly(
     page = Page(*PAPERS[paper or _paper_for(components, unit)])
     frame = draw_frame(page)
     left, right = halves(frame)
-    seen = seen_together(bodies)
-    balloons = _draw_view(page, left.within(top=6.0), seen, components)
-    page.words.append(
-        Words(text="Assembled, not to scale", at=(left.left + PAD, left.top - 4.5), size=3.2,
-              face=Face.STRONG)
-    )  # fmt: skip
+    assembled = draw_assembled(page, left, components)
     table = _parts_list(components, unit)
-    pages = with_tables(page, right, (table,), _remarks(components, balloons))
+    first, *further = with_tables(page, right, (table,), _remarks(components, assembled))
+    exploded = exploded_view(page.width, page.height, components)
+    views = [assembled] if exploded is None else [assembled, exploded]
+    pages = [first, *(v.page for v in views[1:]), *further]
     sizes = np.ptp(np.vstack([b.triangles.reshape(-1, 3) for b in bodies]), axis=0).tolist()
     facts = {
         "called": "Assembly",
@@ -190,9 +160,7 @@ def draw_assembly(
         "maker": lettering.maker,
     }
     with_titles(pages, title, facts)
-    return AssemblyDrawing(
-        pages=tuple(pages), table=table, targets={b.number: b.target for b in balloons}
-    )
+    return AssemblyDrawing(pages=tuple(pages), table=table, views=tuple(views))
 
 
 def _paper_for(components: Sequence[Component], unit: Unit) -> str:
@@ -202,25 +170,6 @@ def _paper_for(components: Sequence[Component], unit: Unit) -> str:
         if (high - 40.0) // GAP * 2 >= len(components):
             return paper
     return unit.papers[-1]
-
-
-def _draw_view(page: Page, room: Box, seen: Seen, components: Sequence[Component]) -> list[Balloon]:
-    """Draw what is seen as large as its room allows, and beside it a number for each component."""
-    inner = room.within(ASIDE, PAD, ASIDE, PAD)
-    share = min(inner.width / seen.width, inner.height / seen.height)
-    x = inner.left + (inner.width - seen.width * share) / 2
-    y = inner.bottom + (inner.height - seen.height * share) / 2
-
-    def on_paper(p: Point) -> Point:
-        return (x + p[0] * share, y + p[1] * share)
-
-    for lines, pen in ((seen.edges, Pen.EDGE), (seen.tangents, Pen.TANGENT)):
-        for a, b in lines:
-            page.line(on_paper(a), on_paper(b), pen)
-    balloons = balloons_of(seen, [c.bodies for c in components], on_paper, room)
-    for balloon in balloons:
-        draw_balloon(page, balloon)
-    return balloons
 
 
 def _parts_list(components: Sequence[Component], unit: Unit) -> Table:
@@ -254,11 +203,11 @@ def _short(text: str, letters: int) -> str:
     return text if len(text) <= letters else f"{text[: letters - 1].rstrip()}…"
 
 
-def _remarks(components: Sequence[Component], balloons: Sequence[Balloon]) -> tuple[str, ...]:
+def _remarks(components: Sequence[Component], view: NumberedView) -> tuple[str, ...]:
     out = []
-    if any(not b.is_seen for b in balloons):
+    if view.has_hidden:
         out.append("A dotted line leads to a part that others hide.")
-    drawn = {b.number for b in balloons}
+    drawn = view.targets
     lost = [str(n) for n in range(1, len(components) + 1) if n not in drawn]
     if lost:
         out.append(f"Not drawn: {', '.join(lost)}.")
@@ -299,12 +248,14 @@ def _listed(drawing: AssemblyDrawing, components: Sequence[Component], unit: Uni
 
 
 def _numbered(drawing: AssemblyDrawing, components: Sequence[Component]) -> Iterator[str]:
-    page = drawing.pages[0]
-    numbers = sorted(int(w.text) for w in page.words if w.size == NUMBER)
     wanted = [n for n, c in enumerate(components, start=1) if c.bodies]
-    if numbers != wanted:
-        yield f"the numbers {numbers} stand in the view, the parts drawn are {wanted}"
-    ends = [s.run[-1].end for s in page.strokes if s.pen in (Pen.DIMENSION, Pen.MARK)]
-    for number, target in drawing.targets.items():
-        if not any(math.dist(end, target) < KERNEL for end in ends):
-            yield f"the number {number} points at nothing"
+    for view in drawing.views:
+        if not any(page is view.page for page in drawing.pages):
+            yield f"the view {view.name!r} is on no sheet"
+        numbers = sorted(int(w.text) for w in view.page.words if w.size == NUMBER)
+        if numbers != wanted:
+            yield f"{view.name}: the numbers {numbers} stand there, the parts drawn are {wanted}"
+        ends = [s.run[-1].end for s in view.page.strokes if s.pen in (Pen.DIMENSION, Pen.MARK)]
+        for number, target in view.targets.items():
+            if not any(math.dist(end, target) < KERNEL for end in ends):
+                yield f"{view.name}: the number {number} points at nothing"

@@ -33,6 +33,7 @@ class Pen(StrEnum):
     MARK = "mark"
     EDGE = "edge"
     TANGENT = "tangent"
+    PATH = "path"
     DIMENSION = "dimension"
     RULE = "rule"
     FRAME = "frame"
@@ -45,6 +46,7 @@ LAID: dict[Pen, tuple[float, tuple[float, ...]]] = {
     Pen.MARK: (0.25, (0.4, 0.8)),
     Pen.EDGE: (0.35, ()),
     Pen.TANGENT: (0.13, ()),
+    Pen.PATH: (0.13, (4.0, 1.0, 0.4, 1.0)),
     Pen.DIMENSION: (0.18, ()),
     Pen.RULE: (0.18, ()),
     Pen.FRAME: (0.5, ()),

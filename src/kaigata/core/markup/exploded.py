@@ -1,0 +1,185 @@
+"""Where the parts of an assembly lie in its exploded view: each out the way it comes off.
+
+Parts are taken off one after the other, first small ones that lie on others and have nothing before
+them; put back in the other sequence each is laid beyond what it came off.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from itertools import product
+
+import numpy as np
+import numpy.typing as npt
+
+from kaigata.core.markup.folded_view import Body
+
+__all__ = ["exploded"]
+
+Floats = npt.NDArray[np.float64]
+Truths = npt.NDArray[np.bool_]
+
+_RAYS = 64
+"""Rays along the longest side of the assembly that parts are compared on."""
+_FIT = 0.1
+"""What parts that lie on each other may reach into each other, mm: their arcs are chords."""
+_NEAR = 1.0
+"""As far from each other parts still lie on each other, mm."""
+_GAP = 0.15
+"""From part to part, as a share of the assembly's longest side."""
+_OUTWARD = 0.5
+"""How much it counts that a part lies on the outside, beside lying on what it comes off."""
+_AXES = (0, 1, 2)
+_WAYS = tuple(product(_AXES, (1, -1)))
+"""Ways a part may come off: an axis, and along it or against it."""
+
+
+def exploded(bodies: Sequence[Body]) -> Floats:
+    """Return how far each body is moved so that all come apart, (n, 3), mm.
+
+    Each is moved along one axis, or not at all where it is what the others come off, or lies apart
+    from them already. Where parts hook into each other the one that is hindered least is taken off
+    first.
+
+    Parameters
+    ----------
+    bodies : sequence of Body
+        What lies together, each with at least one triangle.
+    """
+    if not bodies:
+        return np.zeros((0, 3))
+    low = np.array([b.triangles.reshape(-1, 3).min(axis=0) for b in bodies])
+    high = np.array([b.triangles.reshape(-1, 3).max(axis=0) for b in bodies])
+    hindered, behind = _compared(bodies, low, high)
+    gap = _GAP * float((high.max(axis=0) - low.min(axis=0)).max())
+    moved: Floats = np.zeros((len(bodies), 3))
+    placed: list[int] = []
+    for i, way in reversed(list(_taken_off(low, high, hindered, behind))):
+        axis, sign = _WAYS[way]
+        out = _out(i, axis, sign, low + moved, high + moved, placed, gap)
+        moved[i, axis] = sign * out if out else 0.0
+        placed.append(i)
+    return moved
+
+
+def _out(
+    i: int, axis: int, sign: int, low: Floats, high: Floats, placed: Sequence[int], gap: float
+) -> float:
+    """Return how far a body goes along an axis to lie beyond those placed that it stands before."""
+    others = [a for a in _AXES if a != axis]
+    in_way = [
+        j for j in placed if all(low[j, a] < high[i, a] and high[j, a] > low[i, a] for a in others)
+    ]
+    if sign > 0:
+        far = [high[j, axis] + gap - low[i, axis] for j in in_way]
+    else:
+        far = [high[i, axis] + gap - low[j, axis] for j in in_way]
+    return max(0.0, *far) if far else 0.0
+
+
+def _taken_off(
+    low: Floats, high: Floats, hindered: npt.NDArray[np.int64], behind: Floats
+) -> Iterator[tuple[int, int]]:
+    """Yield body after body and the way it comes off.
+
+    ``hindered[w, i, j]`` counts rays on which body j hinders body i on way w, and ``behind[w, i]``
+    says how much of body i, or of another, lies on the other that it comes off on way w.
+    """
+    middle, whole = (low + high) / 2, high.max(axis=0) - low.min(axis=0)
+    off_centre = (middle - (high.max(axis=0) + low.min(axis=0)) / 2) / np.maximum(whole, _FIT)
+    size = np.prod(np.maximum(high - low, _FIT), axis=1)
+    hopes = behind - size / size.max()
+    hopes += np.array([_OUTWARD * sign * off_centre[:, axis] for axis, sign in _WAYS])
+    left = np.arange(len(size))
+    while len(left):
+        hindering = hindered[:, left][:, :, left].sum(axis=2)
+        ways, rows = np.nonzero(hindering == hindering.min())
+        # Of those that are hindered alike, most often not at all, what most likely comes off so.
+        hope = hopes[ways, left[rows]].round(6)
+        best = np.lexsort((left[rows], -hope))[0]
+        yield int(left[rows[best]]), int(ways[best])
+        left = np.delete(left, rows[best])
+
+
+def _compared(
+    bodies: Sequence[Body], low: Floats, high: Floats
+) -> tuple[npt.NDArray[np.int64], Floats]:
+    """Return on how many rays bodies hinder each other, and what they lie on, by way."""
+    n = len(bodies)
+    hindered = np.zeros((len(_WAYS), n, n), dtype=np.int64)
+    behind = np.zeros((len(_WAYS), n))
+    first, side = low.min(axis=0), float((high.max(axis=0) - low.min(axis=0)).max())
+    for axis in _AXES:
+        near, far = _along(bodies, axis, first, max(side, _FIT) / _RAYS)
+        counts = np.isfinite(near).sum(axis=1)
+        for i in range(n):
+            mine = np.isfinite(near[i])
+            if not mine.any():
+                continue
+            begins, ends = near[:, mine], far[:, mine]
+            smaller = np.maximum(1, np.minimum(counts, counts[i]))
+            ahead: Truths = ends > begins[i] + _FIT
+            back: Truths = begins < ends[i] - _FIT
+            touches_low = np.abs(ends - begins[i]) < _NEAR
+            touches_high = np.abs(begins - ends[i]) < _NEAR
+            for way, hinders, touches in (
+                (_WAYS.index((axis, 1)), ahead, touches_low),
+                (_WAYS.index((axis, -1)), back, touches_high),
+            ):
+                hindered[way, i] = hinders.sum(axis=1)
+                hindered[way, i, i] = 0
+                touches[i] = False
+                behind[way, i] = (touches.sum(axis=1) / smaller).max()
+    return hindered, behind
+
+
+def _along(bodies: Sequence[Body], axis: int, first: Floats, step: float) -> tuple[Floats, Floats]:
+    """Return where each body begins and ends on each of the rays along an axis.
+
+    Where a ray meets no body it begins at infinity and ends before all.
+    """
+    across = [a for a in _AXES if a != axis]
+    rays = _RAYS + 1
+    near = np.full((len(bodies), rays * rays), np.inf)
+    far = np.full((len(bodies), rays * rays), -np.inf)
+    for i, body in enumerate(bodies):
+        # In steps of the rays, which pass in the middle between two.
+        flat = (body.triangles[:, :, across] - first[across]) / step - 0.5
+        ray, triangle, shares = _met(flat)
+        depth = (body.triangles[triangle, :, axis] * shares).sum(axis=1)
+        at = ray[:, 0] * rays + ray[:, 1]
+        np.minimum.at(near[i], at, depth)
+        np.maximum.at(far[i], at, depth)
+    return near, far
+
+
+def _met(
+    triangles: Floats,
+) -> tuple[npt.NDArray[np.int64], npt.NDArray[np.int64], Floats]:
+    """Return the whole points that lie in triangles (n, 3, 2) of a plane.
+
+    Each with the number of its triangle and the shares of its corners.
+    """
+    low = np.ceil(triangles.min(axis=1)).astype(np.int64)
+    counts = np.maximum(0, np.floor(triangles.max(axis=1)).astype(np.int64) - low + 1)
+    each = counts.prod(axis=1)
+    triangle = np.repeat(np.arange(len(triangles)), each)
+    nth = np.arange(len(triangle)) - np.repeat(np.cumsum(each) - each, each)
+    columns = np.maximum(1, counts[triangle, 1])
+    points = low[triangle] + np.column_stack([nth // columns, nth % columns])
+    a, b, c = np.moveaxis(triangles[triangle], 1, 0)
+    parts = np.column_stack([_twice(b, c, points), _twice(c, a, points), _twice(a, b, points)])
+    whole = parts.sum(axis=1)
+    inside = whole != 0
+    shares = parts[inside] / whole[inside, None]
+    within = (shares >= 0).all(axis=1)
+    kept = np.flatnonzero(inside)[within]
+    return points[kept], triangle[kept], shares[within]
+
+
+def _twice(a: Floats, b: Floats, points: npt.NDArray[np.int64]) -> Floats:
+    """Return twice the areas of triangles from sides to points."""
+    area: Floats = (b[:, 0] - a[:, 0]) * (points[:, 1] - a[:, 1]) - (b[:, 1] - a[:, 1]) * (
+        points[:, 0] - a[:, 0]
+    )
+    return area
