@@ -20,6 +20,7 @@ from kaigata.core.markup import (
 from kaigata.core.markup.exploded import exploded
 from kaigata.core.markup.page import Pen
 from kaigata.core.part import IN_PLACE
+from tests.core.markup.test_assembly import stand
 from tests.solids import box, less, round_bar
 
 
@@ -96,6 +97,7 @@ def test_a_pin_is_drawn_out_of_its_hole_and_not_through_the_metal():
 def test_what_lies_apart_stays_where_it_is():
     moves = exploded([block(0, 0, 0, 10, 10, 10), block(50, 0, 0, 10, 10, 10)])
     assert not moves.any()
+    assert [v.name for v in draw_assembly(stand(), Title(part="stand")).views] == ["Assembled"]
     assert exploded([]).shape == (0, 3)
 
 

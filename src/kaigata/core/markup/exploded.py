@@ -27,6 +27,8 @@ _NEAR = 1.0
 """As far from each other parts still lie on each other, mm."""
 _GAP = 0.15
 """From part to part, as a share of the assembly's longest side."""
+_APART = 0.25
+"""Share of that which parts that are seen apart as they stand need lie from each other."""
 _OUTWARD = 0.5
 """How much it counts that a part lies on the outside, beside lying on what it comes off."""
 _AXES = (0, 1, 2)
@@ -71,10 +73,11 @@ def _out(
         j for j in placed if all(low[j, a] < high[i, a] and high[j, a] > low[i, a] for a in others)
     ]
     if sign > 0:
-        far = [high[j, axis] + gap - low[i, axis] for j in in_way]
+        between = [low[i, axis] - high[j, axis] for j in in_way]
     else:
-        far = [high[i, axis] + gap - low[j, axis] for j in in_way]
-    return max(0.0, *far) if far else 0.0
+        between = [low[j, axis] - high[i, axis] for j in in_way]
+    least = min(between, default=gap)
+    return gap - least if least < _APART * gap else 0.0
 
 
 def _taken_off(
