@@ -111,6 +111,31 @@ def test_a_change_upstream_makes_everything_downstream_stale(client, change, pac
     assert {s["state"] for s in card["stations"]} == {"stamped"}
 
 
+@pytest.mark.parametrize(
+    ("change", "stale"),
+    [
+        (lambda client, line: client.delete(f"/api/lines/{line.pk}"), ["hose-clip taken out"]),
+        (lambda client, line: client.patch(f"/api/lines/{line.pk}", {"priority": 0}, **JSON),
+         ["nest rules of hose-clip taken out"]),
+    ],
+)  # fmt: skip
+def test_what_is_taken_out_makes_what_was_made_with_it_stale(client, put, order, change, stale):
+    put("tool-tray", 3)
+    line = put("hose-clip", 5).line
+    client.patch(f"/api/lines/{line.pk}", {"priority": 2}, **JSON)
+    run = client.post(f"/api/orders/{order.pk}/nest", RULES, **JSON).json()["run"]
+    nesting.nest_parts(run["id"])
+    pack(client, order)
+    for what in ("nest", "cut", "packet"):
+        assert client.get(f"/api/orders/{order.pk}/{what}").json()["run"]["stale"] == []
+
+    assert change(client, line).status_code < 300
+
+    for what in ("nest", "cut", "packet"):
+        told = client.get(f"/api/orders/{order.pk}/{what}").json()["run"]["stale"]
+        assert set(stale) <= set(told), what
+
+
 def test_a_new_kerf_makes_the_packet_stale(client, packed):
     cut = client.post(f"/api/orders/{packed.pk}/cut", {"process": "laser", "kerf": 0.3}, **JSON)
     cutting.cut_order(cut.json()["run"]["id"])

@@ -62,5 +62,5 @@ def run_answer(run: Run, now: dict[str, str]) -> RunAnswer:
         what=run.what,
         where=run.where,
         fix=run.fix,
-        stale=changes(run.inputs, {n: now.get(n, v) for n, v in run.inputs.items()} | now),
+        stale=changes(run.inputs, now),
     )

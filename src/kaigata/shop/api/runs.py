@@ -226,7 +226,7 @@ def _cut_answer(order: Order) -> CutAnswer:
             if any(round(r.thickness, 3) == t and r.material in ("*", m) for m, t in gauges)
         ],
         posts=[PostTitle(name=p.name, title=p.title) for p in machines.known_posts()],
-        run=run_answer(run, route_card.cut_inputs(order, settings)) if run else None,
+        run=_cut_run_answer(run, order, settings) if run else None,
         sheets=[CutSheetDocument.model_validate(s) for s in document["sheets"]],
         findings=[
             *(CutFinding(**f) for f in document["findings"] if f["text"] not in told),
@@ -246,13 +246,18 @@ def _cut_answer(order: Order) -> CutAnswer:
     )
 
 
+def _cut_run_answer(run: CutRun, order: Order, settings: dict[str, object]) -> RunAnswer:
+    own = {"cutting paths": str(run.pk)}
+    return run_answer(run, {**route_card.cut_inputs(order, settings), **own})
+
+
 def _processes(order: Order) -> list[ProcessFigures]:
     """Return the newest figures of each process for the nest and settings of now."""
     found = []
     for process in PROCESSES:
         settings = route_card.cut_settings(order, process)
         run = route_card.cut_runs(order, settings).first()
-        if run is None or run_answer(run, route_card.cut_inputs(order, settings)).stale:
+        if run is None or _cut_run_answer(run, order, settings).stale:
             continue
         sheets = (run.document or {"sheets": []})["sheets"]
         found.append(
@@ -334,7 +339,7 @@ def _packet_answer(order: Order) -> PacketAnswer:
         .first()
     )
     now = {
-        **route_card.cut_inputs(order, route_card.cut_settings(order)),
+        **route_card.packet_inputs(order, route_card.cut_settings(order)),
         "cutting paths": str(newest.pk) if newest else "",
     }
     return PacketAnswer(
