@@ -4,6 +4,21 @@ from hypothesis import settings
 settings.register_profile("ci", derandomize=True, max_examples=100, deadline=None)
 settings.load_profile("ci")
 
+LONGEST = ("tests/browser", "tests/cli", "tests/shop")
+"""What takes longest as one piece, the longest first."""
+
+
+def pytest_collection_modifyitems(items):
+    """Begin with what takes longest, so that where several processes share the tests none is left
+    alone with it at the end."""
+    ranks = {folder: n for n, folder in enumerate(LONGEST)}
+
+    def rank(item):
+        folder = "/".join(item.nodeid.split("/")[:2])
+        return ranks.get(folder, len(LONGEST))
+
+    items.sort(key=rank)
+
 
 @pytest.hookimpl(optionalhook=True)
 def pytest_xdist_make_scheduler(config, log):

@@ -15,7 +15,7 @@ from kaigata.house.machine import ROOT, WEB, require_room, require_system, say
 __all__ = ["golden", "lint", "test"]
 
 _BROWSER = {"chromium": "/usr/bin/chromium", "chromium-driver": "/usr/bin/chromedriver"}
-_SIDE_BY_SIDE = ("--numprocesses=auto", "--maxprocesses=4")
+_SIDE_BY_SIDE = ("--numprocesses=auto", "--maxprocesses=4", "--no-loadscope-reorder")
 SCHEMA = WEB / "src" / "api" / "schema.json"
 
 
