@@ -154,7 +154,7 @@ def test_the_recipe_downloads_and_comes_back_as_a_newer_file(at, tmp_path):
 
 def sheet_of(at):
     """Return what the interface tells of the drawing of the part that is open."""
-    part = re.search("/[a-z]+/([0-9]+)$", at.browser.current_url)[1]
+    part = re.search(r"/[a-z]+/([0-9]+)(\?|$)", at.browser.current_url)[1]
     read = "const [a, done] = arguments; fetch(a).then((r) => r.json()).then(done)"
     return at.browser.execute_async_script(read, f"/api/parts/{part}/sheets")
 

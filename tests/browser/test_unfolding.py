@@ -6,16 +6,15 @@ import pytest
 from selenium.webdriver import ActionChains
 from selenium.webdriver.common.keys import Keys
 
+from tests.browser.conftest import Bench
 from tests.checks import DATA, checked
 from tests.drawings import drawing
-from tests.solids import box, joined, profile, write_step
+from tests.solids import beside, box, joined, profile, write_step
 
 
 @pytest.fixture(scope="module")
 def started(browser, stage, downloads, tmp_path_factory):
     """An order with an angle, a drawing without unit and a solid that is no sheet."""
-    from tests.browser.conftest import Bench
-
     bench = Bench(browser, stage.address, downloads)
     folder = tmp_path_factory.mktemp("made")
     angle = folder / "angle.step"
@@ -275,3 +274,38 @@ def test_a_number_that_is_emptied_or_wrong_stays_what_it_was(started):
     bench.fill(field, str(int(kept) + 1))
     bench.browser.refresh()
     bench.until(lambda: bench.wait(field).get_attribute("value") == str(int(kept) + 1), "the count")
+
+
+def test_an_assembly_is_drawn_by_a_worker_and_anew_when_a_part_changes(
+    browser, stage, downloads, tmp_path
+):
+    bench = Bench(browser, stage.address, downloads)
+    file = tmp_path / "on-plate.step"
+    write_step(beside(box(-5, -5, -2, 60, 100, 2), box(0, 0, 0, 2, 80, 40)), file)
+    bench.go("/")
+    bench.wait("input[name='number']").send_keys("B-5")
+    bench.wait("input[name='title']").send_keys("An assembly")
+    bench.click("form.new button.main")
+    bench.wait(".empty", text="Drop STEP, DXF or recipe files")
+    bench.all(".rack input[type='file']")[0].send_keys(str(file))
+    bench.until(lambda: len(bench.all(".rack .item svg")) == 2, "both parts", 60)
+    bench.click(".rack .item svg")
+    bench.fill(".slip input[name='part-name']", "Ground plate")
+    bench.click("button[name='assembly']")
+
+    bench.wait(".assembly .paper", text="Exploded, not to scale", seconds=60)
+    assert [p.text.split() for p in bench.all(".assembly .files")] == [
+        ["sheet", "1", "SVG", "DXF"], ["sheet", "2", "SVG", "DXF"]
+    ]  # fmt: skip
+    assert "Ground plate" in bench.all(".assembly .paper")[0].text
+    sheet = bench.download(".assembly .files a", text="SVG", name="on-plate-assembly-sheet-1.svg")
+    assert "Ground plate" in sheet.read_text()
+
+    # It stands in the address, and what changes is drawn anew by itself.
+    bench.go(bench.browser.current_url.removeprefix(bench.address))
+    bench.wait(".assembly .paper", text="Ground plate")
+    bench.fill(".slip input[name='part-name']", "Foot plate")
+    bench.wait(".assembly .paper", text="Foot plate", seconds=60)
+    bench.click("button[name='assembly']")
+    bench.wait(".folded canvas")
+    assert "show=" not in bench.browser.current_url

@@ -5,10 +5,7 @@ import re
 import pytest
 
 from kaigata.shop.models import Material, Stamp
-from kaigata.shop.services import reading
 from kaigata.shop.services.drawings import title_block_of
-from tests.checks import PARTS
-from tests.solids import beside, box, round_bar, write_step
 
 
 def paper_of(answer):
@@ -234,69 +231,3 @@ def test_a_sheet_or_kind_there_is_not_is_told(client, put, which):
     answer = client.get(f"/api/parts/{part.pk}/sheets/{which}")
     assert answer.status_code == 404
     assert "The drawing has 1 sheet, as svg or dxf" in answer.json()["detail"]
-
-
-def test_the_parts_of_an_assembly_are_drawn_together_with_their_list(client, order, put):
-    put("stand")
-    lines = client.get(f"/api/orders/{order.pk}/rack").json()["lines"]
-    assert {line["name"]: line["places"] for line in lines} == {
-        "base-foot": 4, "hanger-arm": 2, "tool-tray": 1
-    }  # fmt: skip
-
-    pdf = client.get(f"/api/lines/{lines[0]['id']}/assembly?paper=A3")
-    sheet = client.get(f"/api/lines/{lines[1]['id']}/assembly/1/svg").content.decode()
-
-    assert (pdf.status_code, pdf["Content-Type"]) == (200, "application/pdf")
-    assert 'filename="stand assembly.pdf"' in pdf["Content-Disposition"]
-    assert set(paper_of(pdf)) == {420.0, 297.0}
-    words = re.findall(r">([^<>]+)</text>", sheet)
-    assert {"stand", "base-foot", "hanger-arm", "tool-tray", "T-1 Test stands"} <= set(words)
-    # 4, 2 and 1 of them, 1.17 kg the tray.
-    assert [words[words.index(n) + 1] for n in ("base-foot", "hanger-arm", "tool-tray")] == [
-        "4", "2", "1"
-    ]  # fmt: skip
-    assert client.get(f"/api/lines/{lines[0]['id']}/assembly/2/svg").status_code == 404
-
-
-def test_a_part_that_was_revised_alone_is_listed_and_said_not_to_be_drawn(client, order, put):
-    put("stand")
-    line = order.lines.get(part__name="hanger-arm")
-    content = (PARTS / "hose-clip.step").read_bytes()
-    reading.put_revision(line.part, "hose-clip.step", content)
-    kept = reading.kept("hose-clip.step", content)
-    reading.read_revision(line.part.pk, kept.sha256, "hose-clip.step")
-    line.part.refresh_from_db()
-    assert line.part.revision == 2
-
-    for asked in order.lines.all():
-        answer = client.get(f"/api/lines/{asked.pk}/assembly/1/svg")
-        words = re.findall(r">([^<>]+)</text>", answer.content.decode())
-        assert words[words.index("hanger-arm") + 1] == "2"
-        assert "Not drawn: 2." in words
-        assert "stand" in words
-        assert 'filename="stand-assembly-sheet-1.svg"' in answer["Content-Disposition"]
-
-
-def test_a_file_with_one_part_is_no_assembly(client, put):
-    part = put("tool-tray")
-
-    answer = client.get(f"/api/lines/{part.line.pk}/assembly")
-
-    assert answer.status_code == 422
-    assert "it is no assembly" in answer.json()["detail"]
-    assert client.get("/api/lines/99999/assembly").status_code == 404
-
-
-def test_a_solid_of_an_assembly_that_is_no_sheet_is_on_its_list(client, order, tmp_path):
-    path = tmp_path / "clamp.step"
-    plate, bar = box(0, 0, 0, 80, 60, 2), round_bar((40, 30, 2), (0, 0, 1), 10, 30)
-    write_step(beside(plate, bar), path)
-    line = reading.put_on_rack(order, path.name, path.read_bytes())
-    reading.read_part(line.part.pk, path.name)
-    states = {x.part.state for x in order.lines.all()}
-    assert states == {"ready", "refused"}
-
-    sheet = client.get(f"/api/lines/{line.pk}/assembly/1/svg").content.decode()
-
-    assert ">no folded sheet</text>" in sheet
-    assert re.search(r">80\.00 × 60\.00 × 32\.00</text>", sheet)

@@ -1,4 +1,4 @@
-import { createRouter, createWebHistory } from 'vue-router'
+import { createRouter, createWebHistory, type RouteLocationNormalized } from 'vue-router'
 
 export const STATIONS = ['part', 'blank', 'bends', 'nest', 'cut', 'packet'] as const
 export type StationWord = (typeof STATIONS)[number]
@@ -21,4 +21,16 @@ export const router = createRouter({
     },
     { path: '/:rest(.*)*', name: 'nowhere', component: () => import('@/pages/NowherePage.vue') },
   ],
+})
+
+/** What each station shows in place of its usual views: it is so again when one comes back to it. */
+const shown = new Map<string, string>()
+const isElsewhere = (a: RouteLocationNormalized, b: RouteLocationNormalized) => a.params.station !== b.params.station || a.params.part !== b.params.part
+
+router.beforeEach((to, from) => {
+  const last = shown.get(String(to.params.station))
+  return to.name === 'station' && last && !to.query.show && isElsewhere(to, from) ? { ...to, query: { ...to.query, show: last } } : true
+})
+router.afterEach((to) => {
+  if (to.name === 'station') shown.set(String(to.params.station), String(to.query.show ?? ''))
 })

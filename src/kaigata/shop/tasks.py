@@ -10,11 +10,12 @@ from asgiref.sync import sync_to_async
 from procrastinate.contrib.django import app
 from procrastinate.jobs import Job, Status
 
-from kaigata.shop.services import cutting, nesting, packing, reading
+from kaigata.shop.services import assemblies, cutting, nesting, packing, reading
 from kaigata.shop.services.giving_up import fail_forsaken, give_up
 
 __all__ = [
     "cut_task",
+    "draw_assembly_task",
     "nest_task",
     "pack_task",
     "read_part_task",
@@ -74,6 +75,12 @@ def cut_task(run_id: int) -> None:
 def pack_task(run_id: int) -> None:
     """Pack what the floor needs."""
     _failing_openly("pack", packing.pack_order, run_id=run_id)
+
+
+@app.task(queue="quick", name="draw assembly")
+def draw_assembly_task(run_id: int) -> None:
+    """Draw the parts of an assembly together."""
+    _failing_openly("draw assembly", assemblies.draw_order_assembly, run_id=run_id)
 
 
 @app.periodic(cron="* * * * * */10")

@@ -6,6 +6,7 @@ from drf_spectacular.views import SpectacularAPIView
 
 from kaigata.shop import problems, settings
 from kaigata.shop.api import (
+    assemblies,
     checks,
     drawings,
     machines,
@@ -58,10 +59,11 @@ urlpatterns = [
     path("api/orders/<int:order>/checks/<slug:name>", checks.CheckView.as_view()),
     path("api/lines/<int:line>", racks.LineView.as_view()),
     path("api/lines/<int:line>/sets", racks.SetsView.as_view()),
-    path("api/lines/<int:line>/assembly", drawings.AssemblyView.as_view()),
+    path("api/lines/<int:line>/assembly", assemblies.AssemblyView.as_view()),
+    path("api/assemblies/<int:drawing>/pdf", assemblies.AssemblyPdfView.as_view()),
     path(
-        "api/lines/<int:line>/assembly/<int:sheet>/<slug:kind>",
-        drawings.AssemblySheetView.as_view(),
+        "api/assemblies/<int:drawing>/<int:sheet>/<slug:kind>",
+        assemblies.AssemblySheetView.as_view(),
     ),
     path("api/parts/<int:part>/blank", parts.BlankView.as_view()),
     path("api/parts/<int:part>/mesh", meshes.MeshView.as_view()),

@@ -4,6 +4,40 @@
  */
 
 export interface paths {
+    "/api/assemblies/{drawing}/{sheet}/{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Download a sheet as SVG or DXF, a unit a millimetre of paper. */
+        get: operations["assembly_sheet_download"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/assemblies/{drawing}/pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Show an assembly's drawing as PDF. */
+        get: operations["assembly_pdf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/find": {
         parameters: {
             query?: never;
@@ -46,27 +80,11 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Show an assembly's drawing as PDF. */
-        get: operations["assembly_drawing"];
+        /** @description Show how far an assembly's drawing is. */
+        get: operations["assembly_show"];
         put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/lines/{line}/assembly/{sheet}/{kind}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** @description Download a sheet as SVG or DXF, a unit a millimetre of paper. */
-        get: operations["assembly_sheet_download"];
-        put?: never;
-        post?: never;
+        /** @description Draw an assembly. */
+        post: operations["assembly_draw"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1175,6 +1193,23 @@ export interface components {
         };
         /** @enum {string} */
         ArcsEnum: "centre" | "radius";
+        /**
+         * AssemblyAnswer
+         * @description The drawing of an assembly: the newest run, and the drawing that is there with its sheets.
+         *
+         *     While it is drawn anew ``drawing`` is the one of before. Of each sheet there are width and
+         *     height, mm of paper.
+         */
+        AssemblyAnswer: {
+            run: components["schemas"]["RunAnswer"] | null;
+            /** Drawing */
+            drawing: number | null;
+            /** Sheets */
+            sheets: [
+                number,
+                number
+            ][];
+        };
         /**
          * BendAsk
          * @description A bent coupon; mm, degrees.
@@ -5474,6 +5509,68 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    assembly_sheet_download: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                drawing: number;
+                kind: string;
+                sheet: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            /** @description What is wrong, where, and how to mend it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    assembly_pdf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                drawing: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            /** @description What is wrong, where, and how to mend it */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     find: {
         parameters: {
             query?: {
@@ -5568,7 +5665,7 @@ export interface operations {
             };
         };
     };
-    assembly_drawing: {
+    assembly_show: {
         parameters: {
             query?: {
                 /** @description A fitting one unless given. */
@@ -5589,7 +5686,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/pdf": string;
+                    "application/json": components["schemas"]["AssemblyAnswer"];
                 };
             };
             /** @description What is wrong, where, and how to mend it */
@@ -5603,7 +5700,7 @@ export interface operations {
             };
         };
     };
-    assembly_sheet_download: {
+    assembly_draw: {
         parameters: {
             query?: {
                 /** @description A fitting one unless given. */
@@ -5613,20 +5710,18 @@ export interface operations {
             };
             header?: never;
             path: {
-                kind: string;
                 line: number;
-                sheet: number;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            200: {
+            202: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/octet-stream": string;
+                    "application/json": components["schemas"]["AssemblyAnswer"];
                 };
             };
             /** @description What is wrong, where, and how to mend it */

@@ -2,6 +2,7 @@ import type { components } from './schema'
 
 type Schemas = components['schemas']
 
+export type Assembly = Schemas['AssemblyAnswer']
 export type Archive = Schemas['ArchiveAnswer']
 export type Bend = Schemas['BendDocument']
 export type BendsMeasured = Schemas['BendsAnswer']

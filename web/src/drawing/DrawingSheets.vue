@@ -6,6 +6,7 @@ import { useSelection } from '@/stores/selection'
 import { useView } from '@/stores/view'
 
 import type { Place } from './chosenSizes'
+import SheetPages from './SheetPages.vue'
 import SheetPicks from './SheetPicks.vue'
 
 /** The sheets of a drawing as they are printed; notes of bends are dragged on the first, sizes chosen by their ends. */
@@ -15,9 +16,6 @@ const selection = useSelection()
 const view = useView()
 const file = (sheet: number, kind: string) => `/api/parts/${String(props.part)}/sheets/${String(sheet)}/${kind}?${new URLSearchParams({ paper: view.paper, units: view.drawnIn }).toString()}`
 type Note = Sheets['notes'][number]
-/** How large a sheet is shown: 1 is as wide as there is room for. */
-const SIZES = [1, 1.5, 2.2, 3.2]
-const size = ref(0)
 const drag = ref<{ bend: number; x: number; y: number } | null>(null)
 let from = { x: 0, y: 0, perPixel: 1 }
 
@@ -52,33 +50,21 @@ function drop(note: Note): void {
 </script>
 
 <template>
-  <div class="sheets">
-    <p class="zoom">
-      <button type="button" class="bare" name="smaller" title="Smaller" :disabled="size === 0" @click="size--">−</button>
-      <button type="button" class="bare" name="larger" title="Larger" :disabled="size === SIZES.length - 1" @click="size++">+</button>
-    </p>
-    <div v-for="(page, i) in sheets.pages" :key="i" class="page" :style="{ aspectRatio: page.width / page.height, '--size': SIZES[size] }">
-      <div class="paper" :innerHTML="page.svg" />
-      <p class="files">sheet {{ i + 1 }} <a :href="file(i + 1, 'svg')" download>SVG</a> <a :href="file(i + 1, 'dxf')" download>DXF</a></p>
-      <SheetPicks v-if="i === 0 && selection.picking === 'size'" :sheets="sheets" :is-round="isRound" @chosen="(start, end) => emit('size', start, end)" />
-      <template v-else-if="i === 0">
+  <SheetPages :pages="sheets.pages" :file="file">
+    <template #over="{ place: sheet }">
+      <SheetPicks v-if="sheet === 0 && selection.picking === 'size'" :sheets="sheets" :is-round="isRound" @chosen="(start, end) => emit('size', start, end)" />
+      <template v-else-if="sheet === 0">
         <button
           v-for="n in sheets.notes" :key="n.bend" type="button" class="handle" :class="{ moved: n.is_moved, dragged: drag?.bend === n.bend }" :style="place(n)"
           :aria-label="`Note of bend ${n.bend}`" :title="n.is_moved ? 'Drag it; a double click lays it back' : 'Drag the note'"
           @pointerdown="begin(n, $event)" @pointermove="go" @pointerup="drop(n)" @pointercancel="drag = null" @dblclick="n.is_moved && emit('lay-back', n.bend)"
         />
       </template>
-    </div>
-  </div>
+    </template>
+  </SheetPages>
 </template>
 
 <style scoped>
-.sheets { flex: 1; min-height: 0; margin-top: 30px; overflow: auto; padding: 4px 18px 18px; background: var(--zinc); }
-.zoom { position: absolute; z-index: 1; top: 2px; right: 14px; }
-.zoom button { padding: 0 7px; font-size: 19px; line-height: 24px; }
-.page { position: relative; width: calc(100% * var(--size)); max-width: calc((100vh - 190px) * 1.414 * var(--size)); margin: 22px auto 16px; background: #fff; box-shadow: 0 1px 5px rgb(0 0 0 / 25%); }
-.paper, .paper :deep(svg) { display: block; width: 100%; height: 100%; }
-.files { position: absolute; top: -20px; right: 0; display: flex; gap: 10px; color: var(--quiet); }
 .handle { position: absolute; width: 26px; height: 26px; padding: 0; border: 1.5px solid transparent; border-radius: 50%; background: none; cursor: grab; touch-action: none; }
 .handle:hover, .handle:focus-visible { border-color: var(--dye); background: none; }
 .handle.moved { border: 1.5px dashed var(--dye); }

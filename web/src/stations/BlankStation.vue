@@ -1,5 +1,4 @@
 <script setup lang="ts">
-import { storeToRefs } from 'pinia'
 import { computed, ref, useTemplateRef } from 'vue'
 
 import type { OrderCard, RackLine } from '@/api/types'
@@ -14,7 +13,6 @@ import ProblemNote from '@/shell/ProblemNote.vue'
 import SlipPane from '@/shell/SlipPane.vue'
 import { useSignal } from '@/shell/useSignal'
 import { useSelection } from '@/stores/selection'
-import { useView } from '@/stores/view'
 
 import AllowanceSum from './AllowanceSum.vue'
 import BendRows from './BendRows.vue'
@@ -28,12 +26,13 @@ import FlatCutouts from './FlatCutouts.vue'
 import UnfoldFields from './UnfoldFields.vue'
 import { foldDigest, useBlank } from './useBlank'
 import { useSheets } from './useSheets'
+import { useShown } from './useShown'
 
 const props = defineProps<{ order: OrderCard; lines: RackLine[]; line?: RackLine | undefined; part: number }>()
 const selection = useSelection()
 const ready = computed(() => (props.line?.state === 'ready' ? props.part : 0))
 const { blank, error, isFetching, refetch, change, changeBend } = useBlank(ready)
-const { isDrawing } = storeToRefs(useView())
+const isDrawing = useShown('drawing')
 const { sheets, error: drawingError, refetch: drawAgain, change: markUp } = useSheets(computed(() => (isDrawing.value ? ready.value : 0)))
 const sizeWay = ref<Taken>('square')
 const cutouts = useTemplateRef('cutouts')

@@ -12,17 +12,20 @@ import { tell } from '@/shell/tell'
 import TextField from '@/shell/TextField.vue'
 import { useView } from '@/stores/view'
 
+import AssemblySheets from './AssemblySheets.vue'
 import BuildHere from './BuildHere.vue'
 import DrawnFields from './DrawnFields.vue'
 import GaugeStates from './GaugeStates.vue'
 import LineRules from './LineRules.vue'
 import MaterialField from './MaterialField.vue'
 import OrderFields from './OrderFields.vue'
+import PaperField from './PaperField.vue'
 import PartList from './PartList.vue'
 import RecipeFields from './RecipeFields.vue'
 import RoundBlock from './RoundBlock.vue'
 import { foldDigest, useBlank } from './useBlank'
 import { useLine } from './useLine'
+import { useShown } from './useShown'
 
 const props = defineProps<{ order: OrderCard; lines: RackLine[]; line?: RackLine | undefined; part: number }>()
 const router = useRouter()
@@ -55,7 +58,7 @@ const sets = computed(() => {
   return each.size === 1 && Number.isInteger(n) ? n : 0
 })
 
-const assembly = (kind: string) => `/api/lines/${String(props.line?.id ?? 0)}/assembly${kind}?${new URLSearchParams({ paper: view.paper, units: view.drawnIn }).toString()}`
+const isAssemblyShown = useShown('assembly')
 
 function setSets(n: number | null): void {
   if (props.line && n !== null) makeSets(props.line, n, sets.value || 1)
@@ -87,7 +90,8 @@ async function remove(): Promise<void> {
 
 <template>
   <main class="work">
-    <template v-if="line && line.state === 'ready'">
+    <AssemblySheets v-if="line && isAssembly && isAssemblyShown" :key="line.file" :line="line" />
+    <template v-else-if="line && line.state === 'ready'">
       <div class="view">
         <p class="caption"><b>{{ line.name }}</b> <span class="quiet">folded, as it {{ line.is_recipe ? 'is built' : 'came' }} · turn it with the mouse</span></p>
         <FoldedView :part="part" :digest="digest" :blank="blank" :names="recipe?.names" :chosen="recipe?.chosen" @name="recipe?.pick($event)" />
@@ -116,7 +120,7 @@ async function remove(): Promise<void> {
       <h1>Drop STEP, DXF or recipe files onto the rack</h1>
       <p>Each bent part becomes a line of this order: its thickness is found, it is unfolded, and its blank stands on the rack. A flat already drawn is taken as it is, and what is only an idea is built in the slip, from a recipe.</p>
     </div>
-    <PartList class="list" :lines="lines" :part="part" :order="order.id" />
+    <PartList v-if="!(isAssembly && isAssemblyShown)" class="list" :lines="lines" :part="part" :order="order.id" />
   </main>
   <SlipPane :order="order" :title="line?.name ?? 'Part'" :note="line ? line.source : ''">
     <template v-if="line">
@@ -135,9 +139,8 @@ async function remove(): Promise<void> {
         <template v-if="blank"><dt>Holes and cutouts</dt><dd class="num">{{ blank.holes.length }}</dd><dd /></template>
       </dl>
       <p v-if="isAssembly" class="assembly">
-        <a :href="assembly('')" target="_blank" rel="noopener">Assembly drawing PDF</a>
-        <a :href="assembly('/1/svg')" download>SVG</a>
-        <a :href="assembly('/1/dxf')" download>DXF</a>
+        <button type="button" name="assembly" :class="{ main: isAssemblyShown }" :title="isAssemblyShown ? 'Back to the part' : 'All parts of the file where it has them, numbered and listed'" @click="isAssemblyShown = !isAssemblyShown">Assembly drawing</button>
+        <template v-if="isAssemblyShown"><span class="quiet">on</span><PaperField /></template>
       </p>
       <LineRules :line="line" />
       <div class="actions">
@@ -155,7 +158,7 @@ async function remove(): Promise<void> {
 .work { grid-area: work; display: grid; grid-template: minmax(0, 1fr) auto / minmax(0, 1fr); min-width: 0; min-height: 0; background: var(--paper); }
 .view { display: flex; flex-direction: column; min-height: 0; }
 .caption { padding: 8px 14px 0; }
-.assembly { display: flex; gap: 12px; margin-top: 8px; }
+.assembly { display: flex; align-items: center; gap: 12px; margin-top: 8px; }
 .list { max-height: 210px; border-top: 1px solid var(--hair); }
 .empty { max-width: 480px; margin: 12vh auto 0; padding: 0 20px; }
 .empty p { margin-top: 6px; }

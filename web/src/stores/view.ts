@@ -32,10 +32,8 @@ export const useView = defineStore('view', () => {
   const fold = ref(1)
   const isFolding = ref(false)
   const isHelpShown = ref(false)
-  /** Whether the drawing as it is printed is shown in place of the flat and the folded part. */
-  const isDrawing = ref(false)
   /** What drawings are written in: inches as they are shown, in decimals or to a part. */
   const drawnIn = computed(() => (units.value === 'in' && inches.value !== 'decimal' ? `in-${String(inches.value)}` : units.value))
   const isMm = computed(() => units.value === 'mm')
-  return { units, inches, drawnIn, shift, isMm, paper, inSequence, section, isRackShown, isSlipShown, edge, fold, isFolding, isHelpShown, isDrawing }
+  return { units, inches, drawnIn, shift, isMm, paper, inSequence, section, isRackShown, isSlipShown, edge, fold, isFolding, isHelpShown }
 })

@@ -31,6 +31,8 @@ _APART = 0.25
 """Share of that which parts that are seen apart as they stand need lie from each other."""
 _OUTWARD = 0.5
 """How much it counts that a part lies on the outside, beside lying on what it comes off."""
+_UPWARD = 0.1
+"""How much it counts that a part comes off upwards."""
 _AXES = (0, 1, 2)
 _WAYS = tuple(product(_AXES, (1, -1)))
 """Ways a part may come off: an axis, and along it or against it."""
@@ -52,11 +54,11 @@ def exploded(bodies: Sequence[Body]) -> Floats:
         return np.zeros((0, 3))
     low = np.array([b.triangles.reshape(-1, 3).min(axis=0) for b in bodies])
     high = np.array([b.triangles.reshape(-1, 3).max(axis=0) for b in bodies])
-    hindered, behind = _compared(bodies, low, high)
+    hindered, resting = _compared(bodies, low, high)
     gap = _GAP * float((high.max(axis=0) - low.min(axis=0)).max())
     moved: Floats = np.zeros((len(bodies), 3))
     placed: list[int] = []
-    for i, way in reversed(list(_taken_off(low, high, hindered, behind))):
+    for i, way in reversed(list(_taken_off(low, high, hindered, resting))):
         axis, sign = _WAYS[way]
         out = _out(i, axis, sign, low + moved, high + moved, placed, gap)
         moved[i, axis] = sign * out if out else 0.0
@@ -81,24 +83,27 @@ def _out(
 
 
 def _taken_off(
-    low: Floats, high: Floats, hindered: npt.NDArray[np.int64], behind: Floats
+    low: Floats, high: Floats, hindered: npt.NDArray[np.int64], resting: Floats
 ) -> Iterator[tuple[int, int]]:
     """Yield body after body and the way it comes off.
 
-    ``hindered[w, i, j]`` counts rays on which body j hinders body i on way w, and ``behind[w, i]``
-    says how much of body i, or of another, lies on the other that it comes off on way w.
+    ``hindered[w, i, j]`` counts rays on which body j hinders body i on way w, and
+    ``resting[w, i, j]`` says how much of the smaller of both lies on the other where body i comes
+    off body j on way w.
     """
     middle, whole = (low + high) / 2, high.max(axis=0) - low.min(axis=0)
     off_centre = (middle - (high.max(axis=0) + low.min(axis=0)) / 2) / np.maximum(whole, _FIT)
     size = np.prod(np.maximum(high - low, _FIT), axis=1)
-    hopes = behind - size / size.max()
-    hopes += np.array([_OUTWARD * sign * off_centre[:, axis] for axis, sign in _WAYS])
+    hopes = np.array([_OUTWARD * sign * off_centre[:, axis] for axis, sign in _WAYS])
+    hopes[_WAYS.index((2, 1))] += _UPWARD
+    hopes -= size / size.max()
     left = np.arange(len(size))
     while len(left):
         hindering = hindered[:, left][:, :, left].sum(axis=2)
+        rests = resting[:, left][:, :, left].max(axis=2)
         ways, rows = np.nonzero(hindering == hindering.min())
         # Of those that are hindered alike, most often not at all, what most likely comes off so.
-        hope = hopes[ways, left[rows]].round(6)
+        hope = (hopes[ways, left[rows]] + rests[ways, rows]).round(6)
         best = np.lexsort((left[rows], -hope))[0]
         yield int(left[rows[best]]), int(ways[best])
         left = np.delete(left, rows[best])
@@ -107,10 +112,10 @@ def _taken_off(
 def _compared(
     bodies: Sequence[Body], low: Floats, high: Floats
 ) -> tuple[npt.NDArray[np.int64], Floats]:
-    """Return on how many rays bodies hinder each other, and what they lie on, by way."""
+    """Return on how many rays bodies hinder each other, and how much they lie on each other."""
     n = len(bodies)
     hindered = np.zeros((len(_WAYS), n, n), dtype=np.int64)
-    behind = np.zeros((len(_WAYS), n))
+    resting = np.zeros((len(_WAYS), n, n))
     first, side = low.min(axis=0), float((high.max(axis=0) - low.min(axis=0)).max())
     for axis in _AXES:
         near, far = _along(bodies, axis, first, max(side, _FIT) / _RAYS)
@@ -130,10 +135,9 @@ def _compared(
                 (_WAYS.index((axis, -1)), back, touches_high),
             ):
                 hindered[way, i] = hinders.sum(axis=1)
-                hindered[way, i, i] = 0
-                touches[i] = False
-                behind[way, i] = (touches.sum(axis=1) / smaller).max()
-    return hindered, behind
+                resting[way, i] = touches.sum(axis=1) / smaller
+                hindered[way, i, i] = resting[way, i, i] = 0
+    return hindered, resting
 
 
 def _along(bodies: Sequence[Body], axis: int, first: Floats, step: float) -> tuple[Floats, Floats]:

@@ -2,7 +2,16 @@
 
 from kaigata.shop.models.orders import Blank, Order, OrderLine, Override, Part, SourceFile, Stamp
 from kaigata.shop.models.people import Deed
-from kaigata.shop.models.runs import CutRun, Nest, NestRun, Packet, Program, Release, Run
+from kaigata.shop.models.runs import (
+    AssemblyRun,
+    CutRun,
+    Nest,
+    NestRun,
+    Packet,
+    Program,
+    Release,
+    Run,
+)
 from kaigata.shop.models.stores import (
     CutRow,
     Gauge,
@@ -16,6 +25,7 @@ from kaigata.shop.models.stores import (
 )
 
 __all__ = [
+    "AssemblyRun",
     "Blank",
     "CutRow",
     "CutRun",

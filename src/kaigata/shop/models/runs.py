@@ -6,7 +6,7 @@ from django.db import models
 
 from kaigata.shop.models.orders import Order
 
-__all__ = ["CutRun", "Nest", "NestRun", "Packet", "Program", "Release", "Run"]
+__all__ = ["AssemblyRun", "CutRun", "Nest", "NestRun", "Packet", "Program", "Release", "Run"]
 
 
 class Run(models.Model):
@@ -128,3 +128,15 @@ class Packet(Run):
 
     manifest = models.JSONField(null=True)
     content = models.BinaryField(null=True)
+
+
+class AssemblyRun(Run):
+    """The drawing of an assembly of an order: the parts that came in the file ``came_in``.
+
+    ``sheets`` are its sheets as SVG and DXF, ``sizes`` their width and height, mm of paper.
+    """
+
+    came_in = models.CharField(max_length=64)
+    sheets = models.JSONField(default=list)
+    sizes = models.JSONField(default=list)
+    pdf = models.BinaryField(null=True)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from procrastinate.contrib.django.models import ProcrastinateJob
 
-from kaigata.shop.models import CutRun, NestRun, Packet, Part, Run
+from kaigata.shop.models import AssemblyRun, CutRun, NestRun, Packet, Part, Run
 from kaigata.shop.services.reading import give_up_reading
 
 __all__ = ["fail_forsaken", "give_up"]
@@ -12,7 +12,12 @@ __all__ = ["fail_forsaken", "give_up"]
 _ENDED = ("succeeded", "failed", "cancelled", "aborting", "aborted")
 """What the queue's table calls jobs that nobody will finish any more."""
 
-_RUNS: dict[str, type[Run]] = {"nest": NestRun, "cut": CutRun, "pack": Packet}
+_RUNS: dict[str, type[Run]] = {
+    "nest": NestRun,
+    "cut": CutRun,
+    "pack": Packet,
+    "draw assembly": AssemblyRun,
+}
 
 
 def give_up(task: str, arguments: dict[str, int], why: str) -> None:

@@ -108,12 +108,12 @@ def _write(packet: Packet, out: Path) -> None:
         for name in _write_part(line.part.blank, out / "blanks"):
             made_from[f"blanks/{name}"] = line.part.source.name
     for line in assemblies_of(packet.order):
-        stem = file_name(f"{assembly_name(line)} assembly")
+        stem = file_name(f"{assembly_name(line.part.came_in)} assembly")
         name = free_name(stem, [p.stem for p in (out / "blanks").glob("*.pdf")])
         # One too large to be drawn is left out; its page says so when it is asked for.
         with suppress(LimitError):
             (out / "blanks" / f"{name}.pdf").write_bytes(assembly_pdf(line))
-            made_from[f"blanks/{name}.pdf"] = assembly_file(line)
+            made_from[f"blanks/{name}.pdf"] = assembly_file(line.part.came_in)
     _write_json(out / "nest" / "nest.json", run.nest.document)
     _write_json(out / "nest" / "order.json", document.model_dump(mode="json"))
     for sheet in nest.sheets:

@@ -1,7 +1,7 @@
 import { keepPreviousData, queryOptions } from '@tanstack/vue-query'
 
 import { client, take } from '../client'
-import type { Blank, Checks, Cut, FoundList, GaugeStates, Mesh, Nest, NetsAnswer, OrderCard, OrderList, Packet, People, Rack, RecipeAnswer, Sheets, Shell, StarterList, Stores, Trail, Who } from '../types'
+import type { Assembly, Blank, Checks, Cut, FoundList, GaugeStates, Mesh, Nest, NetsAnswer, OrderCard, OrderList, Packet, People, Rack, RecipeAnswer, Sheets, Shell, StarterList, Stores, Trail, Who } from '../types'
 
 const QUICK = 700
 const CALM = 4000
@@ -58,6 +58,24 @@ export const sheetsQuery = (part: number, asked: { paper: string; units: string 
     enabled: part > 0,
     // While another paper or unit is fetched the sheet stays to be seen; that of another part does not.
     placeholderData: (before: Sheets | undefined, was) => (was?.queryKey[1] === part ? before : undefined),
+  })
+
+/** How far the drawing of the assembly is that a line came in. */
+export const assemblyQuery = (line: number, asked: { paper: string; units: string }) =>
+  queryOptions({
+    queryKey: ['assembly', line, asked.paper, asked.units],
+    queryFn: () => take<Assembly>(client.GET('/api/lines/{line}/assembly', { params: { path: { line }, query: asked as object } })),
+    refetchInterval: (query) => pace(query.state.data),
+    // Another part of the same assembly asks for the same drawing.
+    placeholderData: keepPreviousData,
+  })
+
+/** A sheet of an assembly's drawing as SVG: a drawing once made stays as it is. */
+export const assemblySheetQuery = (drawing: number, sheet: number) =>
+  queryOptions({
+    queryKey: ['assembly sheet', drawing, sheet],
+    queryFn: () => take<string>(client.GET('/api/assemblies/{drawing}/{sheet}/{kind}', { params: { path: { drawing, sheet, kind: 'svg' } }, parseAs: 'text' })),
+    staleTime: Infinity,
   })
 
 export const recipeQuery = (part: number) =>
