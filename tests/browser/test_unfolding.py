@@ -12,6 +12,14 @@ from tests.drawings import drawing
 from tests.solids import beside, box, joined, profile, write_step
 
 
+def begin_order(bench, number, title):
+    bench.go("/")
+    bench.wait("input[name='number']").send_keys(number)
+    bench.wait("input[name='title']").send_keys(title)
+    bench.click("form.new button.main")
+    bench.wait(".empty", text="Drop STEP, DXF or recipe files")
+
+
 @pytest.fixture(scope="module")
 def started(browser, stage, downloads, tmp_path_factory):
     """An order with an angle, a drawing without unit and a solid that is no sheet."""
@@ -23,11 +31,7 @@ def started(browser, stage, downloads, tmp_path_factory):
     write_step(joined(box(0, 0, 0, 100, 60, 2), box(60, 0, 0, 60, 60, 3)), stepped)
     longer = folder / "longer.step"
     write_step(profile([40, (90, 2), 70], thickness=2, wide=75), longer)
-    bench.go("/")
-    bench.wait("input[name='number']").send_keys("B-3")
-    bench.wait("input[name='title']").send_keys("Blanks of every kind")
-    bench.click("form.new button.main")
-    bench.wait(".empty", text="Drop STEP, DXF or recipe files")
+    begin_order(bench, "B-3", "Blanks of every kind")
     joggle = folder / "joggle.dxf"
     joggle.write_bytes(drawing(lines=(30, 33.2, 60), size=(100, 40)))
     files = (angle, DATA / "dxf" / "o5-tray-inch.dxf", stepped, joggle)
@@ -276,17 +280,37 @@ def test_a_number_that_is_emptied_or_wrong_stays_what_it_was(started):
     bench.until(lambda: bench.wait(field).get_attribute("value") == str(int(kept) + 1), "the count")
 
 
-def test_an_assembly_is_drawn_by_a_worker_and_anew_when_a_part_changes(
-    browser, stage, downloads, tmp_path
-):
-    bench = Bench(browser, stage.address, downloads)
+TAKEN_OUT = """
+const [done] = arguments, [, , order, , part] = location.pathname.split('/')
+const headers = { 'X-CSRFToken': document.cookie.match(/csrftoken=([^;]+)/)[1] }
+fetch(`/api/orders/${order}/rack`).then((r) => r.json())
+  .then((rack) => rack.lines.find((l) => String(l.part) === part))
+  .then((line) => fetch(`/api/lines/${line.id}`, { method: 'DELETE', headers }))
+  .then(() => { document.querySelector("a[href$='files/step']").click(); done(part) })
+"""
+
+
+def test_a_file_that_is_refused_says_why(bench):
+    begin_order(bench, "B-6", "Gone in another window")
+    tray = DATA / "parts" / "tool-tray.step"
+    bench.all(".rack input[type='file']")[0].send_keys(str(tray))
+    bench.wait(".rack .item svg", seconds=60)
+    bench.click(".rack .item")
+    bench.wait(".folded canvas")
+    # Another window takes the part out just before its solid is asked for.
+    part = bench.browser.execute_async_script(TAKEN_OUT)
+    bench.wait(".el-message", text="This is not there: it was taken out")
+
+    bench.go(f"/api/parts/{part}/drawing")
+    bench.wait("h1", text="This is not there")
+    bench.click("a", text="To the orders")
+    bench.wait("article.row")
+
+
+def test_an_assembly_is_drawn_by_a_worker_and_anew_when_a_part_changes(bench, tmp_path):
     file = tmp_path / "on-plate.step"
     write_step(beside(box(-5, -5, -2, 60, 100, 2), box(0, 0, 0, 2, 80, 40)), file)
-    bench.go("/")
-    bench.wait("input[name='number']").send_keys("B-5")
-    bench.wait("input[name='title']").send_keys("An assembly")
-    bench.click("form.new button.main")
-    bench.wait(".empty", text="Drop STEP, DXF or recipe files")
+    begin_order(bench, "B-5", "An assembly")
     bench.all(".rack input[type='file']")[0].send_keys(str(file))
     bench.until(lambda: len(bench.all(".rack .item svg")) == 2, "both parts", 60)
     bench.click(".rack .item svg")

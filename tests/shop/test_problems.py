@@ -74,6 +74,29 @@ def test_a_text_no_record_can_hold_is_refused(client, order):
     assert list(Order.objects.values_list("title", flat=True)) == ["Test stands"]
 
 
+def test_an_address_that_a_browser_opens_answers_with_a_page(client, put):
+    opened = {"HTTP_ACCEPT": "text/html,application/xhtml+xml,*/*;q=0.8"}
+    part = put("tool-tray")
+
+    refused = client.get(f"/api/parts/{part.pk}/drawing?paper=A9", **opened)
+    gone = client.get("/api/parts/987654/drawing", **opened)
+    shown = client.get(f"/api/parts/{part.pk}/drawing?paper=A4", **opened)
+    client.logout()
+    unknown = client.get(f"/api/parts/{part.pk}/drawing", **opened)
+
+    assert shown["Content-Type"] == "application/pdf"
+    for answer, status, said in (
+        (refused, 400, "<h1>paper "),
+        (gone, 404, "This is not there: it was taken out, or the address is wrong"),
+        (unknown, 401, "Sign in"),
+    ):
+        assert (answer.status_code, answer["Content-Type"]) == (status, "text/html; charset=utf-8")
+        assert said in answer.content.decode()
+    assert 'href="/sign-in"' in unknown.content.decode()
+    assert 'href="/"' in gone.content.decode()
+    assert client.get("/api/nowhere/<b>", **opened).status_code == 404
+
+
 @pytest.mark.parametrize("station", ["", "?station=sixth", "?station=9", "?station=-1"])
 def test_a_stamp_of_no_station_is_not_taken_away(client, order, station):
     answer = client.delete(f"/api/orders/{order.pk}/stamps{station}")

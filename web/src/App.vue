@@ -1,10 +1,12 @@
 <script setup lang="ts">
 import { watch } from 'vue'
 
+import { useDownloads } from '@/shell/useDownloads'
 import { useKeys } from '@/shell/useKeys'
 import { useView } from '@/stores/view'
 
 useKeys()
+useDownloads()
 const view = useView()
 watch(() => view.shift, (shift) => (document.documentElement.dataset.shift = shift), { immediate: true, flush: 'sync' })
 </script>

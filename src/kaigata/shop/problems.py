@@ -5,14 +5,14 @@ from __future__ import annotations
 from typing import Any
 
 from django.db import DataError
-from django.http import Http404, HttpRequest, JsonResponse
+from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from pydantic import BaseModel, ValidationError
 from rest_framework.exceptions import APIException
-from rest_framework.response import Response
 from rest_framework.views import exception_handler, set_rollback
 
 from kaigata.core.errors import KaigataError, LimitError
 from kaigata.core.faults import said
+from kaigata.shop.problem_page import problem_page
 from kaigata.shop.services.conflicts import ChangedMeanwhile
 from kaigata.shop.services.people import NotAllowed
 
@@ -59,38 +59,42 @@ _TITLES = {
 _STATUS = {LimitError: 413, ChangedMeanwhile: 409, NotAllowed: 403}
 
 
-def answer_problem(error: Exception, context: dict[str, Any]) -> Response | None:
+def answer_problem(error: Exception, context: dict[str, Any]) -> HttpResponse | None:
     """Answer an error raised in a view; the transaction is rolled back."""
-    path = context["request"].path
-    if isinstance(error, KaigataError):
+    request = context["request"]
+    problem = _of_error(error, request.path)
+    if problem is not None:
         set_rollback()
-        status = _STATUS.get(type(error), 422)
-        return _answer(
-            Problem(
-                title=_TITLES[status],
-                status=status,
-                detail=error.what,
-                instance=path,
-                code=error.code,
-                where=error.where,
-                fix=error.fix,
-            )
-        )
-    if isinstance(error, ValidationError):
-        set_rollback()
-        return _answer(_invalid(error, path))
-    if isinstance(error, Http404):
-        set_rollback()
-        return _answer(_missing(path))
-    if isinstance(error, DataError):
-        set_rollback()
-        return _answer(_unkeepable(error, path))
+        return _answer(problem, request)
     plain = exception_handler(error, context)
     if plain is None:
         return None
-    plain.data = _of_framework(error, plain.status_code, path).model_dump()
-    plain.content_type = _MEDIA
-    return plain
+    answer = _answer(_of_framework(error, plain.status_code, request.path), request)
+    for name, value in plain.items():
+        answer.headers.setdefault(name, value)
+    return answer
+
+
+def _of_error(error: Exception, path: str) -> Problem | None:
+    """Return what an error is to whoever asked; None for those of the framework and faults."""
+    if isinstance(error, KaigataError):
+        status = _STATUS.get(type(error), 422)
+        return Problem(
+            title=_TITLES[status],
+            status=status,
+            detail=error.what,
+            instance=path,
+            code=error.code,
+            where=error.where,
+            fix=error.fix,
+        )
+    if isinstance(error, ValidationError):
+        return _invalid(error, path)
+    if isinstance(error, Http404):
+        return _missing(path)
+    if isinstance(error, DataError):
+        return _unkeepable(error, path)
+    return None
 
 
 def _invalid(error: ValidationError, path: str) -> Problem:
@@ -145,17 +149,26 @@ def _of_framework(error: Exception, status: int, path: str) -> Problem:
     )
 
 
-def _answer(problem: Problem) -> Response:
-    return Response(problem.model_dump(), status=problem.status, content_type=_MEDIA)
+def _answer(problem: Problem, request: HttpRequest) -> HttpResponse:
+    """Answer with a problem: as a page where a browser opens the address, else as a document."""
+    if "text/html" in request.headers.get("Accept", ""):
+        page = problem_page(
+            status=problem.status,
+            title=problem.title,
+            what=problem.detail,
+            where=problem.where,
+            fix=problem.fix,
+        )
+        return HttpResponse(page, status=problem.status)
+    return JsonResponse(problem.model_dump(), status=problem.status, content_type=_MEDIA)
 
 
-def not_found(request: HttpRequest, exception: Exception | None = None) -> JsonResponse:
+def not_found(request: HttpRequest, exception: Exception | None = None) -> HttpResponse:
     """Answer an address that does not exist."""
-    problem = _missing(request.path)
-    return JsonResponse(problem.model_dump(), status=404, content_type=_MEDIA)
+    return _answer(_missing(request.path), request)
 
 
-def server_error(request: HttpRequest) -> JsonResponse:
+def server_error(request: HttpRequest) -> HttpResponse:
     """Answer a fault of the server's own."""
     problem = Problem(
         title="The server failed",
@@ -165,7 +178,7 @@ def server_error(request: HttpRequest) -> JsonResponse:
         code="server",
         fix="Try again; if it stays, look into var/log",
     )
-    return JsonResponse(problem.model_dump(), status=500, content_type=_MEDIA)
+    return _answer(problem, request)
 
 
 def declare_problems(
