@@ -69,7 +69,7 @@ watch(query, () => isDue.value && void draw())
 </template>
 
 <style scoped>
-.assembly { position: relative; display: flex; flex-direction: column; min-height: 0; margin: 0; background: var(--zinc); }
+.assembly { position: relative; display: flex; flex-direction: column; min-height: 0; background: var(--zinc); }
 .caption { position: absolute; top: 0; left: 0; padding: 8px 14px 0; }
 .caption a { margin-left: 10px; }
 .failed, .waiting { max-width: 480px; margin: 12vh auto 0; padding: 0 20px; }

@@ -138,7 +138,7 @@ async function remove(): Promise<void> {
         <template v-if="blank"><dt>Panels</dt><dd class="num">{{ blank.panels.length }}</dd><dd /></template>
         <template v-if="blank"><dt>Holes and cutouts</dt><dd class="num">{{ blank.holes.length }}</dd><dd /></template>
       </dl>
-      <p v-if="isAssembly" class="assembly">
+      <p v-if="isAssembly" class="together">
         <button type="button" name="assembly" :class="{ main: isAssemblyShown }" :title="isAssemblyShown ? 'Back to the part' : 'All parts of the file where it has them, numbered and listed'" @click="isAssemblyShown = !isAssemblyShown">Assembly drawing</button>
         <template v-if="isAssemblyShown"><span class="quiet">on</span><PaperField /></template>
       </p>
@@ -158,7 +158,7 @@ async function remove(): Promise<void> {
 .work { grid-area: work; display: grid; grid-template: minmax(0, 1fr) auto / minmax(0, 1fr); min-width: 0; min-height: 0; background: var(--paper); }
 .view { display: flex; flex-direction: column; min-height: 0; }
 .caption { padding: 8px 14px 0; }
-.assembly { display: flex; align-items: center; gap: 12px; margin-top: 8px; }
+.together { display: flex; align-items: center; gap: 12px; margin-top: 8px; }
 .list { max-height: 210px; border-top: 1px solid var(--hair); }
 .empty { max-width: 480px; margin: 12vh auto 0; padding: 0 20px; }
 .empty p { margin-top: 6px; }

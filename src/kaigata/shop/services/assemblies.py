@@ -39,6 +39,8 @@ __all__ = [
     "start_drawing",
 ]
 
+_MADE_BY = "1"
+"""Raised when assemblies come to be drawn otherwise, so that none drawn before is shown as new."""
 _STEM = 60
 """Letters of a file's name that stand in a title block."""
 
@@ -113,6 +115,7 @@ def assembly_inputs(line: OrderLine) -> dict[str, str]:
         **{name: digest(parts) for name, parts in of_parts.items()},
         "order": digest([order.number, order.title, min(sets, default=0)]),
         "lettering of drawings": digest(lettering().model_dump(mode="json")),
+        "way of drawing": _MADE_BY,
     }
 
 
