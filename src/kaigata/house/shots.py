@@ -156,6 +156,21 @@ class _Camera:
         self.see(css)
         self._browser.find_element("css selector", css).send_keys(text)
 
+    def begin_order(self, number: str, title: str) -> None:
+        self.go("/", "form.new input")
+        self.write("form.new input[name='number']", number)
+        self.write("form.new input[name='title']", title)
+        self.click("form.new button.main")
+        self.see(".rack")
+
+    def put_on_rack(self, file: Path) -> None:
+        field = self._browser.find_element("css selector", ".rack input[type='file']")
+        field.send_keys(str(file))
+
+    def scroll_down(self, css: str) -> None:
+        script = "const e = document.querySelector(arguments[0]); e.scrollTop = e.scrollHeight"
+        self._browser.execute_script(script, css)
+
     def choose_sizes(self) -> None:
         """Choose sizes on the drawing that is shown: between its holes."""
         ends = self._browser.execute_async_script(_HOLES)
@@ -196,6 +211,7 @@ def _take_all(browser: Chrome, address: str) -> None:
     camera.stamp()
     _take_results(camera)
     _take_built(camera)
+    _take_assembly(camera)
     camera.go("/stores", "table.rows")
     camera.take("stores")
     camera.go("/people", "table.rows td.num")
@@ -204,12 +220,21 @@ def _take_all(browser: Chrome, address: str) -> None:
     camera.take("orders")
 
 
+def _take_assembly(camera: _Camera) -> None:
+    """Take the drawing of an assembly, where its parts are exploded."""
+    camera.begin_order("24-033", "Parts bins")
+    camera.put_on_rack(ROOT / "demo" / "parts" / "parts-bin.step")
+    camera.see(".rack .item", "Handle")
+    camera.click(".rack .item")
+    camera.click("button[name='assembly']")
+    camera.see(".paper svg", "Exploded")
+    camera.scroll_down(".sheets")
+    camera.take("1-part-assembly")
+
+
 def _take_built(camera: _Camera) -> None:
     """Take parts that are built here: while a step is being said, and the nets of a shell."""
-    camera.go("/", "form.new input")
-    for name, text in (("number", "24-032"), ("title", "Bolt trays")):
-        camera.write(f"form.new input[name='{name}']", text)
-    camera.click("form.new button.main")
+    camera.begin_order("24-032", "Bolt trays")
     camera.click("button[name='build-lipped-tray']")
     camera.see(".recipe ol li", "Begin")
     camera.click(".recipe li:nth-child(3) .said")

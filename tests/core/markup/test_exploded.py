@@ -8,6 +8,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from kaigata.core.intake import read_parts
 from kaigata.core.intake.kernel import triangles_of
 from kaigata.core.markup import (
     MILLIMETRE,
@@ -16,12 +17,16 @@ from kaigata.core.markup import (
     assembly_differences,
     draw_assembly,
     meshed_bodies,
+    placed_bodies,
 )
 from kaigata.core.markup.exploded import exploded
 from kaigata.core.markup.page import Pen
 from kaigata.core.part import IN_PLACE
+from tests.checks import TESTS
 from tests.core.markup.test_assembly import stand
 from tests.solids import box, less, round_bar
+
+BIN = TESTS.parent / "demo" / "parts" / "parts-bin.step"
 
 
 def body(solid):
@@ -92,6 +97,28 @@ def test_a_pin_is_drawn_out_of_its_hole_and_not_through_the_metal():
 
     assert move[0] == move[1] == 0
     assert abs(move[2]) > 14
+
+
+def test_folded_parts_come_out_of_each_other_as_they_went_in():
+    components = [
+        Component(name=r.part.name, quantity=r.quantity, bodies=placed_bodies(r.part, r.places))
+        for r in read_parts(BIN).parts
+    ]
+    moves = iter(exploded([b for c in components for b in c.bodies]))
+    far = {c.name: [next(moves) for _ in c.bodies] for c in components}
+
+    assert [(c.name, c.quantity) for c in components] == [
+        ("Bin", 1), ("Divider", 3), ("Bin lid", 1), ("Handle", 2)
+    ]  # fmt: skip
+    # Nothing goes sideways through a wall, nor down through the bottom.
+    assert all(m[0] == m[1] == 0 and m[2] >= 0 for ways in far.values() for m in ways)
+    (bin_,), dividers, (lid,), handles = far.values()
+    assert not bin_.any()
+    assert all(10 < d[2] < lid[2] for d in dividers)
+    assert all(h[2] > lid[2] for h in handles)
+    drawing = draw_assembly(components, Title(part="Parts bin"))
+    assert assembly_differences(drawing, components, MILLIMETRE) == []
+    assert len(drawing.views) == 2
 
 
 def test_what_lies_apart_stays_where_it_is():

@@ -1,7 +1,7 @@
 """Where the parts of an assembly lie in its exploded view: each out the way it comes off.
 
-Parts are taken off one after the other, first small ones that lie on others and have nothing before
-them; put back in the other sequence each is laid beyond what it came off.
+Parts are taken off the largest one after the other, first small ones that lie on others and have
+nothing before them; put back in the other sequence each is laid beyond what it came off.
 """
 
 from __future__ import annotations
@@ -19,7 +19,7 @@ __all__ = ["exploded"]
 Floats = npt.NDArray[np.float64]
 Truths = npt.NDArray[np.bool_]
 
-_RAYS = 64
+_RAYS = 100
 """Rays along the longest side of the assembly that parts are compared on."""
 _FIT = 0.1
 """What parts that lie on each other may reach into each other, mm: their arcs are chords."""
@@ -41,9 +41,9 @@ _WAYS = tuple(product(_AXES, (1, -1)))
 def exploded(bodies: Sequence[Body]) -> Floats:
     """Return how far each body is moved so that all come apart, (n, 3), mm.
 
-    Each is moved along one axis, or not at all where it is what the others come off, or lies apart
-    from them already. Where parts hook into each other the one that is hindered least is taken off
-    first.
+    Each is moved along one axis, or not at all where it is the largest, which the others come off,
+    or lies apart from them already. Where parts hook into each other the one that is hindered
+    least is taken off first.
 
     Parameters
     ----------
@@ -57,7 +57,7 @@ def exploded(bodies: Sequence[Body]) -> Floats:
     hindered, resting = _compared(bodies, low, high)
     gap = _GAP * float((high.max(axis=0) - low.min(axis=0)).max())
     moved: Floats = np.zeros((len(bodies), 3))
-    placed: list[int] = []
+    placed = [int(np.argmax(_sizes(low, high)))]
     for i, way in reversed(list(_taken_off(low, high, hindered, resting))):
         axis, sign = _WAYS[way]
         out = _out(i, axis, sign, low + moved, high + moved, placed, gap)
@@ -85,7 +85,7 @@ def _out(
 def _taken_off(
     low: Floats, high: Floats, hindered: npt.NDArray[np.int64], resting: Floats
 ) -> Iterator[tuple[int, int]]:
-    """Yield body after body and the way it comes off.
+    """Yield body after body, but for the largest, and the way it comes off.
 
     ``hindered[w, i, j]`` counts rays on which body j hinders body i on way w, and
     ``resting[w, i, j]`` says how much of the smaller of both lies on the other where body i comes
@@ -93,20 +93,28 @@ def _taken_off(
     """
     middle, whole = (low + high) / 2, high.max(axis=0) - low.min(axis=0)
     off_centre = (middle - (high.max(axis=0) + low.min(axis=0)) / 2) / np.maximum(whole, _FIT)
-    size = np.prod(np.maximum(high - low, _FIT), axis=1)
+    size = _sizes(low, high)
     hopes = np.array([_OUTWARD * sign * off_centre[:, axis] for axis, sign in _WAYS])
     hopes[_WAYS.index((2, 1))] += _UPWARD
     hopes -= size / size.max()
     left = np.arange(len(size))
-    while len(left):
+    stays = int(np.argmax(size))
+    while len(left) > 1:
         hindering = hindered[:, left][:, :, left].sum(axis=2)
         rests = resting[:, left][:, :, left].max(axis=2)
+        hindering[:, left == stays] = np.iinfo(np.int64).max
         ways, rows = np.nonzero(hindering == hindering.min())
         # Of those that are hindered alike, most often not at all, what most likely comes off so.
         hope = (hopes[ways, left[rows]] + rests[ways, rows]).round(6)
         best = np.lexsort((left[rows], -hope))[0]
         yield int(left[rows[best]]), int(ways[best])
         left = np.delete(left, rows[best])
+
+
+def _sizes(low: Floats, high: Floats) -> Floats:
+    """Return how much room each body takes, mm³; even of one without thickness it is something."""
+    sizes: Floats = np.prod(np.maximum(high - low, _FIT), axis=1)
+    return sizes
 
 
 def _compared(
