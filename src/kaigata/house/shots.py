@@ -194,6 +194,7 @@ def _take_all(browser: Chrome, address: str) -> None:
     sign_in(browser, address)
     camera.go("/orders/1/part", ".folded canvas")
     _wait(lambda: len(browser.find_elements("css selector", ".rack .item svg")) == DEMO_PARTS)
+    camera.see_no(".card", "reading")
     camera.take("1-part")
     camera.stamp()
     camera.go("/orders/1/blank", ".folded canvas")

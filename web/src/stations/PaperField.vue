@@ -16,11 +16,11 @@ const chosen = computed({
 </script>
 
 <template>
-  <ElSelect v-model="chosen" class="paper" aria-label="Paper of the drawing" size="small">
+  <ElSelect v-model="chosen" class="paper-size" aria-label="Paper of the drawing" size="small">
     <ElOption v-for="p in papers" :key="p" :value="p" :label="p" />
   </ElSelect>
 </template>
 
 <style scoped>
-.paper { flex: 1; min-width: 80px; }
+.paper-size { flex: 1; min-width: 80px; }
 </style>
