@@ -115,6 +115,23 @@ def test_the_shops_lettering_is_on_every_drawing(client, put):
     assert ">allowance</text>" not in svg
 
 
+def test_the_folded_part_has_a_sheet_of_its_own_where_the_shop_wants_it(client, put):
+    part = put("tool-tray")
+    assert len(sheets(client, part)["pages"]) == 1
+
+    assert letter(client, folded="views").status_code == 200
+
+    first, second = sheets(client, part)["pages"]
+    assert (first["width"], first["height"]) == (second["width"], second["height"])
+    for said in ("Folded, 1:2.5, first angle", "from the left", "326.00", "186.00", "45.00"):
+        assert f">{said}</text>" in second["svg"]
+    pdf = client.get(f"/api/parts/{part.pk}/drawing?paper=letter")
+    assert len(re.findall(rb"/Type /Page\b", pdf.content)) == 2
+    dxf = client.get(f"/api/parts/{part.pk}/sheets/2/dxf").content.decode()
+    assert "HIDDEN" in dxf
+    assert letter(client, folded="from behind").status_code == 400
+
+
 @pytest.mark.parametrize(
     ("change", "status", "said"),
     [

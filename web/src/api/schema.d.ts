@@ -2311,6 +2311,8 @@ export interface components {
              */
             measured?: components["schemas"]["MeasuredEnum"];
         };
+        /** @enum {string} */
+        FoldedEnum: "isometric" | "views";
         /**
          * Form
          * @description Something pressed out of the sheet at another bench: on the blank a footprint with a note.
@@ -2769,6 +2771,9 @@ export interface components {
          *         Whether its rows follow the numbers or the sequence.
          *     ordinates : str
          *         Of what: ``all`` bends and holes, ``bends`` alone, or ``none``.
+         *     folded : str
+         *         How the folded part is shown: beside the flat (``isometric``), or on a sheet of its own from
+         *         the front, the top and a side too (``views``).
          *     tolerance : str
          *         The general tolerance, for the title block.
          *     maker : str
@@ -2843,6 +2848,11 @@ export interface components {
              * @default all
              */
             ordinates?: components["schemas"]["OrdinatesEnum"];
+            /**
+             * Folded
+             * @default isometric
+             */
+            folded?: components["schemas"]["FoldedEnum"];
             /**
              * Tolerance
              * @default
@@ -3836,6 +3846,9 @@ export interface components {
          *         Whether its rows follow the numbers or the sequence.
          *     ordinates : str
          *         Of what: ``all`` bends and holes, ``bends`` alone, or ``none``.
+         *     folded : str
+         *         How the folded part is shown: beside the flat (``isometric``), or on a sheet of its own from
+         *         the front, the top and a side too (``views``).
          *     tolerance : str
          *         The general tolerance, for the title block.
          *     maker : str
@@ -3910,6 +3923,11 @@ export interface components {
              * @default all
              */
             ordinates?: components["schemas"]["OrdinatesEnum"];
+            /**
+             * Folded
+             * @default isometric
+             */
+            folded?: components["schemas"]["FoldedEnum"];
             /**
              * Tolerance
              * @default

@@ -29,6 +29,9 @@ from kaigata.core.markup import (
     draw_assembly,
     draw_blank,
     folded_size,
+    folded_views,
+    is_third_angle,
+    paper_for,
     seen_from,
     template_pages,
 )
@@ -135,8 +138,15 @@ def checked_drawing(
     blank = blank_of_document(document)
     folded = None
     if blank.bends and blank.thickness and pieces:
+        views = None
+        if choice.lettering.folded == "views":
+            paper = paper_for(blank, choice.unit, choice.markup, choice.paper, has_view=True)
+            is_third = is_third_angle(paper)
+            views = folded_views(pieces, blank.thickness, is_third_angle=is_third)
         folded = FoldedPicture(
-            seen=seen_from(pieces, blank.thickness), size=folded_size(pieces, blank.thickness)
+            seen=seen_from(pieces, blank.thickness),
+            size=folded_size(pieces, blank.thickness),
+            views=views,
         )
     drawing = draw_blank(
         blank,

@@ -1,7 +1,8 @@
 """The drawing of a blank, for the floor.
 
 ``sheets`` is the door: ``draw_blank`` lays ``flat_view`` (with ``dimensions``, whose ``ordinates``
-keep off each other), ``folded_view`` (less what is ``hidden``), ``tables`` of bends and ``holes``
+keep off each other), ``folded_view`` (less what is ``hidden``) and, where the shop wants it, a
+``folded_sheet``, ``tables`` of bends and ``holes``
 and the ``title_block`` on each ``page``, lettered as the shop wants it (``lettering``) and with the
 sizes somebody has ``chosen``, which ``chosen_view`` finds room for on the ``stage`` of the flat;
 ``measure`` writes lengths and knows the scales; ``recount`` takes every size and count again from
@@ -28,6 +29,7 @@ from kaigata.core.markup.chosen import (
     measured,
     moved_size,
 )
+from kaigata.core.markup.folded_sheet import folded_views, is_third_angle
 from kaigata.core.markup.folded_view import folded_size, seen_from
 from kaigata.core.markup.lettering import (
     BendFact,
@@ -40,7 +42,7 @@ from kaigata.core.markup.lettering import (
 from kaigata.core.markup.measure import INCH, INCH_FRACTIONS, MILLIMETRE, Unit
 from kaigata.core.markup.page import PAPERS, Page
 from kaigata.core.markup.recount import differences, lost_sizes
-from kaigata.core.markup.sheets import Drawing, FoldedPicture, draw_blank
+from kaigata.core.markup.sheets import Drawing, FoldedPicture, draw_blank, paper_for
 from kaigata.core.markup.tables import require_room
 from kaigata.core.markup.template import template_pages
 from kaigata.core.markup.title_block import Title, left_open
@@ -73,12 +75,15 @@ __all__ = [
     "draw_blank",
     "features",
     "folded_size",
+    "folded_views",
     "followed",
+    "is_third_angle",
     "left_open",
     "lost_sizes",
     "measured",
     "meshed_bodies",
     "moved_size",
+    "paper_for",
     "placed_bodies",
     "require_room",
     "seen_from",

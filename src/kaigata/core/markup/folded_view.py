@@ -23,7 +23,11 @@ from kaigata.core.plane import Point
 from kaigata.core.plane.tolerance import ANGLE, SAME
 
 __all__ = [
+    "FROM_LEFT",
+    "FROM_RIGHT",
+    "FRONT",
     "ISOMETRIC",
+    "TOP",
     "Body",
     "Direction",
     "Seen",
@@ -65,6 +69,11 @@ class Direction:
 _R2, _R6 = math.sqrt(2), math.sqrt(6)
 ISOMETRIC = Direction(right=(1 / _R2, 1 / _R2, 0.0), up=(-1 / _R6, 1 / _R6, 2 / _R6))
 """From the front right and above, all three axes shortened alike (ISO 5456-3)."""
+FRONT = Direction(right=(1.0, 0.0, 0.0), up=(0.0, 0.0, 1.0))
+TOP = Direction(right=(1.0, 0.0, 0.0), up=(0.0, 1.0, 0.0))
+FROM_LEFT = Direction(right=(0.0, -1.0, 0.0), up=(0.0, 0.0, 1.0))
+FROM_RIGHT = Direction(right=(0.0, 1.0, 0.0), up=(0.0, 0.0, 1.0))
+"""Square to the axes (ISO 5456-2): the anchor panel lies level, its side up seen from the top."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -72,14 +81,16 @@ class Seen:
     """What is seen of a part: lines in mm of the part, right and up from the lower left corner.
 
     ``edges`` are its edges, ``tangents`` creases and where a bend runs into a panel without a
-    corner; ``owners`` tells of each edge which of the bodies has it, and ``low`` where that lower
-    left corner lies along the headings of the view's ``direction``.
+    corner, ``hidden`` edges that lie behind something; ``owners`` tells of each edge which of the
+    bodies has it, and ``low`` where that lower left corner lies along the headings of the view's
+    ``direction``.
     """
 
     edges: tuple[tuple[Point, Point], ...]
     tangents: tuple[tuple[Point, Point], ...]
     width: float
     height: float
+    hidden: tuple[tuple[Point, Point], ...] = ()
     owners: tuple[int, ...] = ()
     low: Point = (0.0, 0.0)
     direction: Direction = ISOMETRIC
@@ -226,11 +237,12 @@ def seen_together(bodies: Sequence[Body], direction: Direction = ISOMETRIC) -> S
     high = triangles.reshape(-1, 3).max(axis=0)
     hidden = Hidden(triangles - low, max(b.nearer for b in bodies))
     owner = np.repeat(np.arange(len(bodies)), [len(b.edges) for b in bodies]).tolist()
-    edges = hidden.left_of(np.vstack([b.edges for b in bodies]) @ axes - low)
-    tangents = hidden.left_of(np.vstack([b.tangents for b in bodies]) @ axes - low)
+    edges, behind = hidden.parted(np.vstack([b.edges for b in bodies]) @ axes - low)
+    tangents, _ = hidden.parted(np.vstack([b.tangents for b in bodies]) @ axes - low)
     return Seen(
         edges=tuple(line for _, line in edges),
         tangents=tuple(line for _, line in tangents),
+        hidden=tuple(line for _, line in behind),
         owners=tuple(owner[n] for n, _ in edges),
         width=float(high[0] - low[0]),
         height=float(high[1] - low[1]),

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import math
 from collections import defaultdict
+from dataclasses import dataclass
+from typing import TypeAlias
 
 import numpy as np
 import numpy.typing as npt
@@ -20,6 +22,36 @@ _CELLS, _MOST_CELLS = 40, 240
 many triangles more, so that few are in each."""
 _PIECES = 500
 """Pieces that an edge as long as the view is cut into."""
+
+
+Part: TypeAlias = tuple[int, tuple[Point, Point]]
+"""What there is of an edge in the view, with the number of that edge."""
+
+
+@dataclass(frozen=True)
+class _Cut:
+    """Edges cut into pieces: the edge of each, its first piece, and of each edge how many."""
+
+    edges: Floats
+    owner: npt.NDArray[np.int64]
+    first: npt.NDArray[np.int64]
+    counts: npt.NDArray[np.int64]
+
+    def runs(self, chosen: npt.NDArray[np.bool_]) -> list[Part]:
+        """Return the runs of chosen pieces that follow each other on one edge."""
+        before, after = np.r_[False, chosen[:-1]], np.r_[chosen[1:], False]
+        first_of = self.first == np.arange(len(self.owner))
+        last_of = np.r_[first_of[1:], True]
+        begins = np.flatnonzero(chosen & (first_of | ~before))
+        ends = np.flatnonzero(chosen & (last_of | ~after))
+        number = self.owner[begins]
+        shares = [(v - self.first[begins]) / self.counts[number] for v in (begins, ends + 1)]
+        a, b = self.edges[number, 0, :2], self.edges[number, 1, :2]
+        lines = np.stack([a + (b - a) * share[:, None] for share in shares], axis=1)
+        return [
+            (n, ((x0, y0), (x1, y1)))
+            for n, ((x0, y0), (x1, y1)) in zip(number.tolist(), lines.tolist(), strict=True)
+        ]
 
 
 class Hidden:
@@ -45,10 +77,10 @@ class Hidden:
                 for y in range(y0, y1 + 1):
                     self._in_cell[x, y].append(n)
 
-    def left_of(self, edges: Floats) -> list[tuple[int, tuple[Point, Point]]]:
-        """Return what of edges (n, 2, 3) is not hidden, each with the number of its edge."""
+    def parted(self, edges: Floats) -> tuple[list[Part], list[Part]]:
+        """Return what of edges (n, 2, 3) is not hidden, and what is."""
         if not len(edges):
-            return []
+            return [], []
         long = np.hypot(*(edges[:, 1] - edges[:, 0])[:, :2].T)
         counts = np.maximum(1, np.ceil(long / self._step)).astype(int)
         owner = np.repeat(np.arange(len(edges)), counts)
@@ -56,20 +88,8 @@ class Hidden:
         share = (np.arange(len(owner)) - first + 0.5) / counts[owner]
         points = edges[owner, 0] + (edges[owner, 1] - edges[owner, 0]) * share[:, None]
         seen = ~self._is_hidden(points)
-        # Where what is seen begins and where it ends, of each edge apart.
-        before, after = np.r_[False, seen[:-1]], np.r_[seen[1:], False]
-        first_of = first == np.arange(len(owner))
-        last_of = np.r_[first_of[1:], True]
-        begins = np.flatnonzero(seen & (first_of | ~before))
-        ends = np.flatnonzero(seen & (last_of | ~after))
-        number = owner[begins]
-        shares = [(v - first[begins]) / counts[number] for v in (begins, ends + 1)]
-        a, b = edges[number, 0, :2], edges[number, 1, :2]
-        lines = np.stack([a + (b - a) * share[:, None] for share in shares], axis=1)
-        return [
-            (n, ((x0, y0), (x1, y1)))
-            for n, ((x0, y0), (x1, y1)) in zip(number.tolist(), lines.tolist(), strict=True)
-        ]
+        cut = _Cut(edges, owner, first, counts)
+        return cut.runs(seen), cut.runs(~seen)
 
     def _is_hidden(self, points: Floats) -> npt.NDArray[np.bool_]:
         hidden = np.zeros(len(points), dtype=bool)

@@ -5,7 +5,8 @@ Rows that have no room there go on on further sheets, which hold nothing but tab
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
+from types import MappingProxyType
 
 from kaigata.core.markup.page import Box, Page, Pen, Words
 from kaigata.core.markup.tables import COLUMN, Table, draw_rows
@@ -74,8 +75,17 @@ def _columns(frame: Box) -> list[Box]:
     return boxes
 
 
-def with_titles(pages: Sequence[Page], title: Title, facts: dict[str, str]) -> None:
-    """Draw the title block on every sheet, with its number: as ``draw_title``."""
+def with_titles(
+    pages: Sequence[Page],
+    title: Title,
+    facts: dict[str, str],
+    *,
+    scales: Mapping[int, str] = MappingProxyType({}),
+) -> None:
+    """Draw the title block on every sheet, with its number: as ``draw_title``.
+
+    ``scales`` are those of sheets, counted from 0, that have another than ``facts`` says.
+    """
     for n, page in enumerate(pages, 1):
         frame = frame_of(page.width, page.height)
         block = Box(
@@ -84,4 +94,5 @@ def with_titles(pages: Sequence[Page], title: Title, facts: dict[str, str]) -> N
             right=frame.right,
             top=frame.bottom + BLOCK_HEIGHT,
         )
-        draw_title(page, block, title, facts, f"{n}/{len(pages)}")
+        of_sheet = {**facts, "scale": scales.get(n - 1, facts["scale"])}
+        draw_title(page, block, title, of_sheet, f"{n}/{len(pages)}")

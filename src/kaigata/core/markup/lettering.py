@@ -108,6 +108,9 @@ class Lettering(_Model):
         Whether its rows follow the numbers or the sequence.
     ordinates : str
         Of what: ``all`` bends and holes, ``bends`` alone, or ``none``.
+    folded : str
+        How the folded part is shown: beside the flat (``isometric``), or on a sheet of its own from
+        the front, the top and a side too (``views``).
     tolerance : str
         The general tolerance, for the title block.
     maker : str
@@ -136,6 +139,7 @@ class Lettering(_Model):
     )
     order: Literal["number", "sequence"] = "number"
     ordinates: Literal["all", "bends", "none"] = "all"
+    folded: Literal["isometric", "views"] = "isometric"
     tolerance: Annotated[str, StringConstraints(max_length=40, strip_whitespace=True)] = ""
     maker: Annotated[str, StringConstraints(max_length=60, strip_whitespace=True)] = ""
     required: tuple[TitleField, ...] = ()

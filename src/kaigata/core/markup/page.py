@@ -34,6 +34,7 @@ class Pen(StrEnum):
     EDGE = "edge"
     TANGENT = "tangent"
     PATH = "path"
+    HIDDEN = "hidden"
     DIMENSION = "dimension"
     RULE = "rule"
     FRAME = "frame"
@@ -47,6 +48,7 @@ LAID: dict[Pen, tuple[float, tuple[float, ...]]] = {
     Pen.EDGE: (0.35, ()),
     Pen.TANGENT: (0.13, ()),
     Pen.PATH: (0.13, (4.0, 1.0, 0.4, 1.0)),
+    Pen.HIDDEN: (0.18, (1.8, 0.9)),
     Pen.DIMENSION: (0.18, ()),
     Pen.RULE: (0.18, ()),
     Pen.FRAME: (0.5, ()),

@@ -13,10 +13,11 @@ from collections import Counter
 from collections.abc import Iterator
 
 from kaigata.core.blank import IN_THE_SHEET, Blank
+from kaigata.core.blank.mesh import MESH_CHORD
 from kaigata.core.markup.chosen import Way, features, measured
 from kaigata.core.markup.dimensions import CHOSEN
 from kaigata.core.markup.measure import Unit
-from kaigata.core.markup.page import Face, Pen, Stroke, Words
+from kaigata.core.markup.page import Box, Face, Pen, Stroke, Words
 from kaigata.core.markup.sheets import Drawing
 from kaigata.core.plane import Point
 from kaigata.core.plane.tolerance import KERNEL
@@ -48,7 +49,36 @@ def differences(drawing: Drawing, blank: Blank, unit: Unit) -> list[str]:
         *_sizes(drawing, blank, unit),
         *_bends(drawing, blank),
         *_tables(drawing, blank),
+        *_folded(drawing, unit),
     ]
+
+
+def _folded(drawing: Drawing, unit: Unit) -> Iterator[str]:
+    """Compare the sizes written on the sheet of the folded part with what is drawn between them."""
+    sheet = drawing.folded
+    if sheet is None:
+        return
+    if not any(page is sheet.page for page in drawing.pages):
+        yield "the folded part is on no sheet"
+    figures = [w.text for w in sheet.page.words if w.face == Face.STRONG_FIGURES and w.size == 3.5]
+    edges = [s for s in sheet.page.strokes if s.pen in (Pen.EDGE, Pen.HIDDEN)]
+    wide, high, deep, *beside = (
+        _size([s for s in edges if box.holds(_bounds(s))], sheet.scale)[axis]
+        for box, axis in (
+            (sheet.front, 0), (sheet.front, 1), (sheet.top, 1), (sheet.side, 0), (sheet.side, 1),
+            (sheet.top, 0),
+        )
+    )  # fmt: skip
+    drawn = {"width": (wide, beside[2]), "height": (high, beside[1]), "depth": (deep, beside[0])}
+    for (name, sizes), figure in zip(drawn.items(), figures, strict=True):
+        for size in sizes:
+            if abs(unit.read(figure) - size) > _rounded(unit) + MESH_CHORD:
+                yield f"the folded {name} is written {figure} {unit.name}, drawn {size:.3f} mm"
+
+
+def _bounds(stroke: Stroke) -> Box:
+    xs, ys = zip(*(p for x in stroke.run for p in (x.start, x.end)), strict=True)
+    return Box(left=min(xs), bottom=min(ys), right=max(xs), top=max(ys))
 
 
 def lost_sizes(drawing: Drawing) -> list[str]:

@@ -14,6 +14,7 @@ from kaigata.core.errors import InputError
 from kaigata.core.markup.chosen import ChosenSize
 from kaigata.core.markup.chosen_view import planned
 from kaigata.core.markup.flat_view import AROUND, FlatView, draw_flat
+from kaigata.core.markup.folded_sheet import FoldedSheet, FoldedViews, draw_folded
 from kaigata.core.markup.folded_view import Seen
 from kaigata.core.markup.holes import HoleGroup, hole_groups
 from kaigata.core.markup.layout import PAD, halves, with_tables, with_titles
@@ -23,7 +24,7 @@ from kaigata.core.markup.page import PAPERS, Box, Face, Page, Pen, Words
 from kaigata.core.markup.tables import Table, bend_table, hole_table, mark_table
 from kaigata.core.markup.title_block import Title, draw_frame, frame_of
 
-__all__ = ["Drawing", "FoldedPicture", "draw_blank"]
+__all__ = ["Drawing", "FoldedPicture", "draw_blank", "paper_for"]
 
 _SMALLEST = 0.2
 """Scale below which a flat is drawn on larger paper where none is asked for."""
@@ -35,20 +36,28 @@ _LETTERS = 66
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FoldedPicture:
-    """The folded part as it is seen, and its overall sizes, mm."""
+    """The folded part as it is seen, and its overall sizes, mm.
+
+    With ``views`` it has a sheet of its own too, where it is seen square to its axes.
+    """
 
     seen: Seen
     size: tuple[float, float, float]
+    views: FoldedViews | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Drawing:
-    """A drawing: its sheets, how the flat lies on the first, what its tables list, chosen sizes."""
+    """A drawing: its sheets, how the flat lies on the first, what its tables list, chosen sizes.
+
+    ``folded`` is the sheet of the folded part, where it has one.
+    """
 
     pages: tuple[Page, ...]
     flat: FlatView
     tables: tuple[Table, ...]
     chosen: tuple[ChosenSize, ...] = ()
+    folded: FoldedSheet | None = None
 
 
 def draw_blank(
@@ -91,11 +100,8 @@ def draw_blank(
         There is no such paper, the bend table has no room for its columns, or the chosen sizes
         leave the flat none.
     """
-    if paper and paper not in PAPERS:
-        raise InputError(f"there is no paper {paper!r}", fix=f"Take one of {', '.join(PAPERS)}")
     groups = hole_groups(blank)
-    chosen = paper or _paper_for(blank, unit, markup, has_view=folded is not None)
-    page = Page(*PAPERS[chosen])
+    page = Page(*PAPERS[paper_for(blank, unit, markup, paper, has_view=folded is not None)])
     frame = draw_frame(page)
     left, right = halves(frame)
     flat_room, view_room = _rooms(left, has_view=folded is not None)
@@ -113,6 +119,10 @@ def draw_blank(
     )
     tables = tuple(t for t in every if t.rows)
     pages = with_tables(page, right, tables, _remarks(groups, flat, markup))
+    sheet = None
+    if folded is not None and folded.views is not None:
+        sheet = draw_folded(page.width, page.height, folded.views, unit)
+        pages.insert(1, sheet.page)
     facts = {
         "called": "Part",
         "size_of": "Blank",
@@ -124,26 +134,37 @@ def draw_blank(
         "number": markup.number,
         "maker": lettering.maker,
     }
-    with_titles(pages, title, facts)
-    return Drawing(pages=tuple(pages), flat=flat, tables=tables, chosen=markup.sizes)
+    of_folded = {1: scale_name(sheet.scale)} if sheet is not None else {}
+    with_titles(pages, title, facts, scales=of_folded)
+    return Drawing(pages=tuple(pages), flat=flat, tables=tables, chosen=markup.sizes, folded=sheet)
 
 
-def _paper_for(blank: Blank, unit: Unit, markup: Markup, *, has_view: bool) -> str:
-    """Return the smaller of the usual papers unless the flat is drawn too small on it.
+def paper_for(blank: Blank, unit: Unit, markup: Markup, paper: str = "", *, has_view: bool) -> str:
+    """Return the paper asked for or, where none is, one that fits.
 
-    Where chosen sizes leave the flat no room on the larger one it is a larger one still.
+    That is the smaller of the usual papers unless the flat is drawn too small on it; where chosen
+    sizes leave the flat no room on the larger one it is a larger one still.
+
+    Raises
+    ------
+    InputError
+        There is no such paper.
     """
+    if paper:
+        if paper not in PAPERS:
+            raise InputError(f"there is no paper {paper!r}", fix=f"Take one of {', '.join(PAPERS)}")
+        return paper
     smaller, larger, *still_larger = unit.papers
-    for paper in (smaller, larger, *still_larger):
-        left, _ = halves(frame_of(*PAPERS[paper]))
+    for fitting in (smaller, larger, *still_larger):
+        left, _ = halves(frame_of(*PAPERS[fitting]))
         room, _ = _rooms(left, has_view=has_view)
         inner = room.within(AROUND.left, AROUND.bottom, AROUND.right, AROUND.top)
         try:
             scale = planned(blank, markup.sizes, unit, (inner.width, inner.height)).scale
         except InputError:
             continue
-        if paper != smaller or scale >= _SMALLEST:
-            return paper
+        if fitting != smaller or scale >= _SMALLEST:
+            return fitting
     return unit.papers[-1]
 
 
