@@ -65,7 +65,7 @@ const text = (event: Event) => (event.target as HTMLInputElement).value
   <div class="field"><span>Rows by</span><ElSelect :model-value="lettering.order ?? 'number'" aria-label="Rows by" @update:model-value="set({ order: $event })"><ElOption value="number" label="number" /><ElOption value="sequence" label="bend sequence" /></ElSelect></div>
   <h2>Beside the flat</h2>
   <div class="field"><span>Ordinates</span><ElSelect :model-value="lettering.ordinates ?? 'all'" aria-label="Ordinates" @update:model-value="set({ ordinates: $event })"><ElOption value="all" label="bends and holes" /><ElOption value="bends" label="bends alone" /><ElOption value="none" label="none" /></ElSelect></div>
-  <div class="field"><span>Folded part</span><ElSelect :model-value="lettering.folded ?? 'isometric'" aria-label="Folded part" @update:model-value="set({ folded: $event })"><ElOption value="isometric" label="seen from a corner" /><ElOption value="views" label="with a sheet from front, top and side" /></ElSelect></div>
+  <div class="field"><span>Folded part</span><ElSelect :model-value="lettering.folded ?? 'isometric'" aria-label="Folded part" @update:model-value="set({ folded: $event })"><ElOption value="isometric" label="seen from a corner" /><ElOption value="views" label="also front, top, side" /></ElSelect></div>
   <h2>Title block</h2>
   <div class="field"><span>Maker</span><TextField :model-value="lettering.maker ?? ''" label="Maker" @update:model-value="set({ maker: $event })" /></div>
   <div class="field"><span>General tolerance</span><TextField :model-value="lettering.tolerance ?? ''" label="General tolerance" @update:model-value="set({ tolerance: $event })" /></div>
