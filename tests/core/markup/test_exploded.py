@@ -121,6 +121,14 @@ def test_folded_parts_come_out_of_each_other_as_they_went_in():
     assert len(drawing.views) == 2
 
 
+def test_parts_too_small_to_be_met_by_a_ray_come_off_what_they_stand_on():
+    rivets = [block(200 * n + 7.3, 300 * n + 7.3, 10, 2, 2, 3) for n in range(8)]
+    moves = exploded([block(0, 0, 0, 2000, 2400, 10), *rivets])
+
+    assert not moves[0].any()
+    assert all(m[0] == m[1] == 0 and m[2] > 100 for m in moves[1:])
+
+
 def test_what_lies_apart_stays_where_it_is():
     moves = exploded([block(0, 0, 0, 10, 10, 10), block(50, 0, 0, 10, 10, 10)])
     assert not moves.any()

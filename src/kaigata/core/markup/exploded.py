@@ -6,6 +6,7 @@ nothing before them; put back in the other sequence each is laid beyond what it 
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator, Sequence
 from itertools import product
 
@@ -19,8 +20,9 @@ __all__ = ["exploded"]
 Floats = npt.NDArray[np.float64]
 Truths = npt.NDArray[np.bool_]
 
-_RAYS = 100
-"""Rays along the longest side of the assembly that parts are compared on."""
+_RAYS, _MANY = 100, 300
+"""Rays along the longest side of the assembly that parts are compared on, up to so many parts; of
+more parts fewer, so that what there is to compare does not grow faster than they do."""
 _FIT = 0.1
 """What parts that lie on each other may reach into each other, mm: their arcs are chords."""
 _NEAR = 1.0
@@ -97,18 +99,21 @@ def _taken_off(
     hopes = np.array([_OUTWARD * sign * off_centre[:, axis] for axis, sign in _WAYS])
     hopes[_WAYS.index((2, 1))] += _UPWARD
     hopes -= size / size.max()
-    left = np.arange(len(size))
-    stays = int(np.argmax(size))
-    while len(left) > 1:
-        hindering = hindered[:, left][:, :, left].sum(axis=2)
-        rests = resting[:, left][:, :, left].max(axis=2)
-        hindering[:, left == stays] = np.iinfo(np.int64).max
-        ways, rows = np.nonzero(hindering == hindering.min())
+    hindering, rests, lying = hindered.sum(axis=2), resting.max(axis=2), resting.copy()
+    is_left = np.arange(len(size)) != np.argmax(size)
+    while is_left.any():
+        least = hindering[:, is_left].min()
+        ways, rows = np.nonzero((hindering == least) & is_left)
         # Of those that are hindered alike, most often not at all, what most likely comes off so.
-        hope = (hopes[ways, left[rows]] + rests[ways, rows]).round(6)
-        best = np.lexsort((left[rows], -hope))[0]
-        yield int(left[rows[best]]), int(ways[best])
-        left = np.delete(left, rows[best])
+        hope = (hopes[ways, rows] + rests[ways, rows]).round(6)
+        best = np.lexsort((rows, -hope))[0]
+        i = int(rows[best])
+        yield i, int(ways[best])
+        is_left[i] = False
+        hindering -= hindered[:, :, i]
+        beside = (lying[:, :, i] > 0).any(axis=0)
+        lying[:, :, i] = 0
+        rests[:, beside] = lying[:, beside].max(axis=2)
 
 
 def _sizes(low: Floats, high: Floats) -> Floats:
@@ -122,15 +127,17 @@ def _compared(
 ) -> tuple[npt.NDArray[np.int64], Floats]:
     """Return on how many rays bodies hinder each other, and how much they lie on each other."""
     n = len(bodies)
+    rays = round(_RAYS * min(1.0, math.sqrt(_MANY / n)))
     hindered = np.zeros((len(_WAYS), n, n), dtype=np.int64)
     resting = np.zeros((len(_WAYS), n, n))
     first, side = low.min(axis=0), float((high.max(axis=0) - low.min(axis=0)).max())
     for axis in _AXES:
-        near, far = _along(bodies, axis, first, max(side, _FIT) / _RAYS)
+        near, far = _along(bodies, axis, first, max(side, _FIT), rays)
         counts = np.isfinite(near).sum(axis=1)
         for i in range(n):
             mine = np.isfinite(near[i])
             if not mine.any():
+                resting[:, i] = np.maximum(resting[:, i], _resting(i, axis, low, high))
                 continue
             begins, ends = near[:, mine], far[:, mine]
             smaller = np.maximum(1, np.minimum(counts, counts[i]))
@@ -148,13 +155,29 @@ def _compared(
     return hindered, resting
 
 
-def _along(bodies: Sequence[Body], axis: int, first: Floats, step: float) -> tuple[Floats, Floats]:
+def _resting(i: int, axis: int, low: Floats, high: Floats) -> Floats:
+    """Return how much a body that no ray meets lies on others along an axis, by their bounds."""
+    across = [a for a in _AXES if a != axis]
+    common = np.minimum(high, high[i]) - np.maximum(low, low[i])
+    areas = np.maximum(high - low, _FIT)[:, across].prod(axis=1)
+    share = np.maximum(common, 0.0)[:, across].prod(axis=1) / np.minimum(areas, areas[i])
+    out: Floats = np.zeros((len(_WAYS), len(low)))
+    out[_WAYS.index((axis, 1))] = share * (np.abs(high[:, axis] - low[i, axis]) < _NEAR)
+    out[_WAYS.index((axis, -1))] = share * (np.abs(low[:, axis] - high[i, axis]) < _NEAR)
+    out[:, i] = 0.0
+    return out
+
+
+def _along(
+    bodies: Sequence[Body], axis: int, first: Floats, side: float, rays: int
+) -> tuple[Floats, Floats]:
     """Return where each body begins and ends on each of the rays along an axis.
 
-    Where a ray meets no body it begins at infinity and ends before all.
+    Where a ray meets no body it begins at infinity and ends before all. ``first`` is the lower
+    corner of them all, and ``side`` their longest side, along which there are so many ``rays``.
     """
     across = [a for a in _AXES if a != axis]
-    rays = _RAYS + 1
+    step, rays = side / rays, rays + 1
     near = np.full((len(bodies), rays * rays), np.inf)
     far = np.full((len(bodies), rays * rays), -np.inf)
     for i, body in enumerate(bodies):
