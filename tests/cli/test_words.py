@@ -50,11 +50,13 @@ def test_an_assembly_gives_a_blank_for_each_part(tmp_path):
 
 def test_sheets_of_a_drawing_are_written_as_files_of_their_own(tmp_path):
     recipe = ROOT / "demo" / "parts" / "bolt-tray.json"
-    kinds = ("--sheets", "svg", "--sheets", "dxf")
+    kinds = ("--sheets", "svg", "--sheets", "dxf", "--views")
     done = kaigata("blank", recipe, *kinds, "--out", tmp_path, "--json")
     assert done.returncode == 0, done.stderr
     files = json.loads(done.stdout)["files"]
-    assert {"Bolt-tray.pdf", "Bolt-tray-sheet-1.svg", "Bolt-tray-sheet-1.dxf"} <= {*files}
+    sheets = {f"Bolt-tray-sheet-{n}.{kind}" for n in (1, 2) for kind in ("svg", "dxf")}
+    assert {"Bolt-tray.pdf", *sheets} <= {*files}
+    assert "first angle" in (tmp_path / "Bolt-tray-sheet-2.svg").read_text()
     assert all((tmp_path / name).stat().st_size for name in files)
 
 

@@ -12,11 +12,16 @@ from kaigata.cli.unfolding import unfold_options
 from kaigata.core.errors import InputError, KaigataError
 from kaigata.core.findings import counted
 from kaigata.core.formats.blank_files import write_blank
-from kaigata.core.formats.drawing_files import checked_assembly, title_of, write_drawing
+from kaigata.core.formats.drawing_files import (
+    DrawingChoice,
+    checked_assembly,
+    title_of,
+    write_drawing,
+)
 from kaigata.core.formats.pdf import pages_pdf
 from kaigata.core.formats.solid_files import solid_file
 from kaigata.core.formats.whole import file_name, whole_folder
-from kaigata.core.markup import Component, Title, placed_bodies
+from kaigata.core.markup import Component, Lettering, Title, placed_bodies
 from kaigata.core.packet.unfolding import UnfoldChoice, UnfoldedFile, unfold_file
 
 __all__ = ["command"]
@@ -33,6 +38,9 @@ __all__ = ["command"]
     help="Also write each sheet of the drawings so.",
 )
 @click.option(
+    "--views", is_flag=True, help="Draw folded parts from the front, the top and a side too."
+)
+@click.option(
     "--assembly", is_flag=True, help="Also draw all parts together, as FILE-assembly.pdf."
 )
 @click.option("--solid", is_flag=True, help="Also write each folded part as PART.step.")
@@ -42,11 +50,13 @@ def command(
     out: Path,
     choice: Callable[[], UnfoldChoice],
     sheets: tuple[str, ...],
+    views: bool,
     assembly: bool,
     solid: bool,
     as_json: bool,
 ) -> int:
     """Unfold a finished bent part to its flat blank."""
+    drawn = DrawingChoice(lettering=Lettering(folded="views" if views else "isometric"))
     with named(file):
         result = unfold_file(file, choice())
         with whole_folder(out) as folder:
@@ -55,8 +65,9 @@ def command(
                 files += write_blank(b, folder)
                 title = title_of(b, source=file.name)
                 try:
+                    pieces = result.meshes[b.part]
                     files += write_drawing(
-                        b, title, folder, pieces=result.meshes[b.part], sheets=sheets
+                        b, title, folder, pieces=pieces, choice=drawn, sheets=sheets
                     )
                     if solid:
                         files.append(_write_solid(result, b.part, folder))

@@ -91,6 +91,7 @@ def write_drawing(
     folder: Path,
     *,
     pieces: Sequence[MeshPiece] = (),
+    choice: DrawingChoice = _AS_USUAL,
     sheets: Sequence[str] = (),
 ) -> list[str]:
     """Write a blank's drawing into a folder and return the names: as ``checked_drawing``.
@@ -98,7 +99,7 @@ def write_drawing(
     It is a PDF, and of each of the kinds in ``sheets`` a file for each sheet.
     """
     stem = file_name(document.part)
-    drawing = checked_drawing(document, title, pieces=pieces)
+    drawing = checked_drawing(document, title, pieces=pieces, choice=choice)
     (folder / f"{stem}.pdf").write_bytes(pages_pdf(drawing.pages, title=title.part))
     names = [f"{stem}.pdf"]
     for kind in sheets:
