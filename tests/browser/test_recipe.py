@@ -248,6 +248,10 @@ def test_the_lettering_in_stores_is_what_drawings_say(at):
     at.until(lambda: "up it goes" in at.wait("h2 .num").text, "how it reads")
     at.click("input[name='column-allowance']")
     at.fill("input[aria-label='General tolerance']", "ISO 2768-m")
+    at.click("button[name='add-own-field']")
+    at.fill("[aria-label='Name of own field 1']", "Finish")
+    at.fill("[aria-label='Text of Finish']", "as cut")
+    at.wait("button[name='add-own-field']")
     at.browser.back()
     at.wait("body").send_keys("2")
     at.click("button[name='drawing']")
@@ -256,6 +260,11 @@ def test_the_lettering_in_stores_is_what_drawings_say(at):
     )
     assert "R2 up it goes" in drawn
     assert "allowance" not in drawn
+    assert "as cut" in drawn
+    at.fill(".slip [aria-label='Finish']", "powder RAL 7016")
+    at.until(lambda: "powder RAL 7016" in at.wait(".paper svg").text, "what this part says")
+    at.click(".foot button", text="Undo")
+    at.until(lambda: "as cut" in at.wait(".paper svg").text, "what all say")
 
 
 def pressed(bench):

@@ -185,3 +185,34 @@ def test_a_shop_that_wants_drawings_numbered_packs_none_without(client, order, p
     part.line.save()
     assert said() == "hose-clip: the title block says no mass"
     assert ">Fernbrook</text>" in sheets(client, part)["pages"][0]["svg"]
+
+
+def test_the_shops_own_fields_are_said_by_each_part_and_looked_at(client, order, put):
+    part = put("hose-clip")
+    own = [{"label": "Finish", "must_say": True}, {"label": "Customer", "text": "Fernbrook yard"}]
+    answer = client.patch("/api/stores/lettering", {"fields": own}, content_type="application/json")
+    assert answer.status_code == 200
+
+    def said():
+        found = client.get(f"/api/orders/{order.pk}/checks").json()["checks"]
+        return next(c["said"] for c in found if c["name"] == "drawings")
+
+    assert said() == "hose-clip: the title block says no Finish"
+    shown = sheets(client, part)
+    assert [(f["label"], f["text"]) for f in shown["own_fields"]] == [
+        ("Finish", ""), ("Customer", "Fernbrook yard")
+    ]  # fmt: skip
+    mark_up(client, part, fields={"Finish": "as cut"})
+    assert said().startswith("sizes and counts of 1 drawing taken again")
+    svg = sheets(client, part)["pages"][0]["svg"]
+    assert ">as cut</text>" in svg
+    assert ">Fernbrook yard</text>" in svg
+    # What is said by a part goes with another number, and is taken back as a whole.
+    mark_up(client, part, number="K-12")
+    assert sheets(client, part)["markup"]["fields"] == {"Finish": "as cut"}
+    mark_up(client, part, fields={})
+    assert said() == "hose-clip: the title block says no Finish"
+    twice = {"fields": [{"label": "Lot"}, {"label": "Lot"}]}
+    refused = client.patch("/api/stores/lettering", twice, content_type="application/json")
+    assert refused.status_code == 400
+    assert "two fields have the same name" in refused.json()["detail"]

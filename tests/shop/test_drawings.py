@@ -174,7 +174,7 @@ def test_remarks_and_the_number_are_kept_and_the_second_window_is_told(client, p
     assert ">Film on the seen side</text>" in now["pages"][0]["svg"]
     # A remark alone leaves the number.
     assert mark_up(client, part, remarks=[])["markup"] == {
-        "number": "K-7", "remarks": [], "moved": {}, "sizes": []
+        "number": "K-7", "remarks": [], "moved": {}, "sizes": [], "fields": {}
     }  # fmt: skip
     change(part, turn=90)
     late = mark_up(client, part, 409, seen=seen, moved={1: {"by": [5, 5]}})

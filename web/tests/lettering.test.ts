@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 
-import { earlier, sampleNote } from '../src/metal/lettering'
+import { earlier, newLabel, sampleNote } from '../src/metal/lettering'
 
 describe('a bend note', () => {
   it('reads as its facts with the words around them, in their order', () => {
@@ -18,5 +18,12 @@ describe('a list', () => {
   it('has one thing earlier, the first staying where it is', () => {
     expect(earlier(['a', 'b', 'c'], 2)).toEqual(['a', 'c', 'b'])
     expect(earlier(['a', 'b', 'c'], 0)).toEqual(['a', 'b', 'c'])
+  })
+})
+
+describe('a field of the shop', () => {
+  it('has a name at first that no other has', () => {
+    expect(newLabel([])).toBe('Field 1')
+    expect(newLabel(['Field 1', 'Finish', 'Field 2'])).toBe('Field 3')
   })
 })

@@ -18,6 +18,7 @@ from kaigata.core.markup import (
     Markup,
     MovedNote,
     NoteField,
+    OwnField,
     Title,
     differences,
     draw_blank,
@@ -254,3 +255,48 @@ def test_what_a_title_block_must_say_and_does_not_is_told(title, lettering, mark
         Markup.model_validate(markup),
     )
     assert told == said
+
+
+OWN = Lettering(
+    fields=(
+        OwnField(label="Customer", text="Fernbrook yard"),
+        OwnField(label="Finish", must_say=True),
+    )
+)
+
+
+def test_the_shops_own_fields_stand_in_the_title_block_of_every_sheet():
+    blank = plate()
+    markup = Markup(fields={"Finish": "powder RAL 7016", "Gone from Stores": "kept"})
+    drawing = draw_blank(blank, Title(part="plate"), lettering=OWN, markup=markup, paper="A4")
+
+    for page in drawing.pages:
+        words = [w.text for w in page.words]
+        assert words[words.index("Customer") + 1] == "Fernbrook yard"
+        assert words[words.index("Finish") + 1] == "powder RAL 7016"
+        assert "kept" not in words
+        block = [w for w in page.words if w.at[0] > page.width - 104 and w.at[1] < 62]
+        assert all(
+            not box_of(a).meets(box_of(b)) for i, a in enumerate(block) for b in block[:i]
+            if a.text and b.text
+        )  # fmt: skip
+    assert "Customer" not in texts(draw_blank(blank, Title(part="plate"), paper="A4"))
+
+
+def test_an_own_field_that_must_say_something_is_told_while_it_says_nothing():
+    assert left_open(Title(part="p"), OWN, Markup()) == ["the title block says no Finish"]
+    assert left_open(Title(part="p"), OWN, Markup(fields={"Finish": "as cut"})) == []
+
+
+@pytest.mark.parametrize(
+    ("fields", "told"),
+    [
+        ([{"label": "Lot"}, {"label": "Lot "}], "two fields have the same name"),
+        ([{"label": " "}], "at least 1 character"),
+        ([{"label": f"F{n}"} for n in range(4)], "at most 3 items"),
+        ([{"label": "Lot", "text": "x" * 61}], "at most 60 characters"),
+    ],
+)
+def test_own_fields_without_sense_or_room_are_refused(fields, told):
+    with pytest.raises(ValidationError, match=told):
+        Lettering(fields=fields)

@@ -2780,6 +2780,8 @@ export interface components {
          *         Who makes the parts, for the title block.
          *     required : sequence of TitleField
          *         What of the title block must be said before a packet goes out.
+         *     fields : sequence of OwnField
+         *         What the title block has beside what all have.
          */
         Lettering: {
             /**
@@ -2868,6 +2870,11 @@ export interface components {
              * @default []
              */
             required?: components["schemas"]["TitleField"][];
+            /**
+             * Fields
+             * @default []
+             */
+            fields?: components["schemas"]["OwnField"][];
         };
         /** @enum {string} */
         LetteringOrderEnum: "number" | "sequence";
@@ -3006,6 +3013,8 @@ export interface components {
          *         Notes that were moved, by the numbers of their bends.
          *     sizes : sequence of ChosenSize
          *         Sizes that were chosen, in the frame of the flat.
+         *     fields : mapping of str to str
+         *         What the shop's own fields say of this part, by their labels.
          */
         Markup: {
             /**
@@ -3030,6 +3039,13 @@ export interface components {
              * @default []
              */
             sizes?: components["schemas"]["ChosenSize"][];
+            /**
+             * Fields
+             * @default {}
+             */
+            fields?: {
+                [key: string]: string;
+            };
         };
         /**
          * MaterialAnswer
@@ -3489,6 +3505,27 @@ export interface components {
         /** @enum {string} */
         OrdinatesEnum: "all" | "bends" | "none";
         /**
+         * OwnField
+         * @description A field that a shop has in its title blocks beside those all have.
+         *
+         *     ``text`` is what it says where a part says nothing else; where ``must_say`` no packet goes out
+         *     before it says something.
+         */
+        OwnField: {
+            /** Label */
+            label: string;
+            /**
+             * Text
+             * @default
+             */
+            text?: string;
+            /**
+             * Must Say
+             * @default false
+             */
+            must_say?: boolean;
+        };
+        /**
          * PacketAnswer
          * @description The newest packet of an order.
          */
@@ -3855,6 +3892,8 @@ export interface components {
          *         Who makes the parts, for the title block.
          *     required : sequence of TitleField
          *         What of the title block must be said before a packet goes out.
+         *     fields : sequence of OwnField
+         *         What the title block has beside what all have.
          */
         PatchedLettering: {
             /**
@@ -3943,6 +3982,11 @@ export interface components {
              * @default []
              */
             required?: components["schemas"]["TitleField"][];
+            /**
+             * Fields
+             * @default []
+             */
+            fields?: components["schemas"]["OwnField"][];
         };
         /**
          * LimitsAsk
@@ -3994,7 +4038,8 @@ export interface components {
          * MarkupAsk
          * @description What to change about what is added to a drawing.
          *
-         *     A moved note of null is laid back; ``sizes`` take the place of all that were chosen.
+         *     A moved note of null is laid back; ``sizes`` take the place of all that were chosen, and
+         *     ``fields`` of all that the shop's own fields said.
          */
         PatchedMarkupAsk: {
             /** Seen */
@@ -4021,6 +4066,13 @@ export interface components {
              * @default null
              */
             sizes?: components["schemas"]["ChosenSize"][] | null;
+            /**
+             * Fields
+             * @default null
+             */
+            fields?: {
+                [key: string]: string;
+            } | null;
         };
         /**
          * OrderChange
@@ -5033,7 +5085,8 @@ export interface components {
          * @description A drawing to look at: its pages, the scale of its flat, and what is added by hand.
          *
          *     Sizes may be taken between ``places``; ``lost_sizes`` are the numbers, from 0, of those chosen
-         *     that meet the part no more and are not drawn.
+         *     that meet the part no more and are not drawn. ``own_fields`` are those that the shop has in its
+         *     title blocks.
          */
         SheetsAnswer: {
             /** Pages */
@@ -5046,6 +5099,8 @@ export interface components {
             places: components["schemas"]["PlaceAt"][];
             /** Lost Sizes */
             lost_sizes: number[];
+            /** Own Fields */
+            own_fields: components["schemas"]["OwnField"][];
             markup: components["schemas"]["Markup"];
             /** Seen */
             seen: string;

@@ -8,7 +8,7 @@ import type { Lettering } from '@/api/types'
 import NumberField from '@/shell/NumberField.vue'
 import TextField from '@/shell/TextField.vue'
 
-import { earlier, FACTS, sampleNote, TITLE_FIELDS, type Fact, type NoteField, type TitleField } from './lettering'
+import { earlier, FACTS, newLabel, sampleNote, TITLE_FIELDS, type Fact, type NoteField, type OwnField, type TitleField } from './lettering'
 import { useStores } from './useStores'
 
 /** How drawings are lettered: what bend notes say, the columns of the bend table, what is given beside. */
@@ -24,6 +24,8 @@ function set(now: Partial<Lettering>): void {
 }
 const setField = (at: number, now: Partial<NoteField>) => set({ note: note.value.map((f, i) => (i === at ? { ...f, ...now } : f)) })
 const setColumn = (fact: Fact, isIn: boolean) => set({ columns: isIn ? [...columns.value, fact] : columns.value.filter((c) => c !== fact) })
+const own = computed(() => props.lettering.fields ?? [])
+const setOwn = (at: number, now: Partial<OwnField>) => set({ fields: own.value.map((f, i) => (i === at ? { ...f, ...now } : f)) })
 const required = computed(() => props.lettering.required ?? [])
 const setRequired = (field: TitleField, isIn: boolean) => set({ required: isIn ? [...required.value, field] : required.value.filter((f) => f !== field) })
 /** Who comes from a drawing comes here. */
@@ -69,6 +71,18 @@ const text = (event: Event) => (event.target as HTMLInputElement).value
   <h2>Title block</h2>
   <div class="field"><span>Maker</span><TextField :model-value="lettering.maker ?? ''" label="Maker" @update:model-value="set({ maker: $event })" /></div>
   <div class="field"><span>General tolerance</span><TextField :model-value="lettering.tolerance ?? ''" label="General tolerance" @update:model-value="set({ tolerance: $event })" /></div>
+  <table v-if="own.length" class="rows note">
+    <thead><tr><th>own field</th><th>says, unless a part says else</th><th title="No packet goes out before it says something">must say</th><th /></tr></thead>
+    <tbody>
+      <tr v-for="(f, i) in own" :key="f.label">
+        <td><input type="text" :value="f.label" maxlength="24" :aria-label="`Name of own field ${i + 1}`" @change="setOwn(i, { label: text($event) })"></td>
+        <td><input type="text" class="wide" :value="f.text" maxlength="60" :aria-label="`Text of ${f.label}`" @change="setOwn(i, { text: text($event) })"></td>
+        <td><input type="checkbox" :checked="f.must_say" :aria-label="`${f.label} must say something`" @change="setOwn(i, { must_say: !f.must_say })"></td>
+        <td class="hands"><button type="button" class="bare" title="Take out" @click="set({ fields: own.filter((_, at) => at !== i) })">×</button></td>
+      </tr>
+    </tbody>
+  </table>
+  <p><button type="button" class="bare" name="add-own-field" :disabled="own.length >= 3" @click="set({ fields: [...own, { label: newLabel(own.map((f) => f.label)) }] })">Add a field of your own</button></p>
   <p class="quiet small">No packet goes out before each drawing says</p>
   <div class="columns">
     <label v-for="(title, field) in TITLE_FIELDS" :key="field" class="tick"><input type="checkbox" :name="`required-${field}`" :checked="required.includes(field)" @change="setRequired(field, !required.includes(field))"> {{ title }}</label>
@@ -78,6 +92,7 @@ const text = (event: Event) => (event.target as HTMLInputElement).value
 <style scoped>
 h1 { margin-top: 18px; }
 .note input[type='text'] { width: 76px; padding: 1px 5px; }
+.note input[type='text'].wide { width: 100%; }
 .note th, .note td { text-align: left; }
 .note td:nth-child(2) { width: 46%; }
 .field { display: grid; grid-template-columns: 150px 150px; align-items: center; padding: 2px 0; }

@@ -29,6 +29,15 @@ export function sampleNote(note: readonly NoteField[]): string[] {
   return lines.map((line) => line.trim()).filter((line) => line)
 }
 
+export type OwnField = NonNullable<Lettering['fields']>[number]
+
+/** A name for one more field, unlike those there are. */
+export function newLabel(labels: readonly string[]): string {
+  let n = 1
+  while (labels.includes(`Field ${String(n)}`)) n++
+  return `Field ${String(n)}`
+}
+
 /** The same list with an item one place earlier; the first stays. */
 export function earlier<T>(list: readonly T[], at: number): T[] {
   const out = [...list]

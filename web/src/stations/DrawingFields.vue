@@ -8,6 +8,7 @@ import TextField from '@/shell/TextField.vue'
 const props = defineProps<{ sheets: Sheets }>()
 const emit = defineEmits<{ change: [what: string, body: MarkupChange] }>()
 const markup = computed(() => props.sheets.markup)
+const fields = computed(() => markup.value.fields ?? {})
 const remarks = computed(() => (markup.value.remarks ?? []).join('\n'))
 const moved = computed(() => Object.entries(markup.value.moved ?? {}).map(([bend, note]) => ({ bend: Number(bend), ...note })))
 
@@ -20,6 +21,7 @@ function setRemarks(text: string): void {
   <section>
     <h2>On the drawing</h2>
     <div class="field"><span>Drawing no</span><TextField :model-value="markup.number ?? ''" label="Drawing no" @update:model-value="emit('change', 'Drawing no', { number: $event })" /></div>
+    <div v-for="f in sheets.own_fields" :key="f.label" class="field"><span>{{ f.label }}</span><TextField :model-value="fields[f.label] ?? ''" :label="f.label" :placeholder="f.text" @update:model-value="emit('change', f.label, { fields: { ...fields, [f.label]: $event } })" /></div>
     <div class="field top"><span>Remarks</span><TextField kind="note" rows="3" :model-value="remarks" label="Remarks, a line each" @update:model-value="setRemarks" /></div>
     <p v-if="!moved.length" class="quiet small">Drag a bend’s number on the sheet to move its note.</p>
     <p v-for="n in moved" :key="n.bend" class="moved">

@@ -28,6 +28,7 @@ export function useSheets(part: MaybeRefOrGetter<number>) {
     const back: MarkupChange = { moved }
     if (body.number !== undefined) back.number = was.markup.number ?? ''
     if (body.remarks !== undefined) back.remarks = [...(was.markup.remarks ?? [])]
+    if (body.fields !== undefined) back.fields = { ...was.markup.fields }
     if (body.sizes !== undefined) back.sizes = was.markup.sizes ?? []
     // What this change, or taking it back, is made on: the sizes chosen before are part of it.
     let seen = was.seen

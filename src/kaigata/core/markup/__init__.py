@@ -37,6 +37,7 @@ from kaigata.core.markup.lettering import (
     Markup,
     MovedNote,
     NoteField,
+    OwnField,
     TitleField,
 )
 from kaigata.core.markup.measure import INCH, INCH_FRACTIONS, MILLIMETRE, Unit
@@ -64,6 +65,7 @@ __all__ = [
     "Markup",
     "MovedNote",
     "NoteField",
+    "OwnField",
     "Page",
     "Title",
     "TitleField",

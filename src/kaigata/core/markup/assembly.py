@@ -22,7 +22,7 @@ from kaigata.core.markup.assembly_view import (
 from kaigata.core.markup.balloons import GAP, NUMBER
 from kaigata.core.markup.folded_view import ISOMETRIC, Body, folded_bodies, meshed_body
 from kaigata.core.markup.layout import halves, with_tables, with_titles
-from kaigata.core.markup.lettering import USUAL_LETTERING, Lettering
+from kaigata.core.markup.lettering import USUAL_LETTERING, Lettering, own_fields
 from kaigata.core.markup.measure import MILLIMETRE, Unit
 from kaigata.core.markup.page import PAPERS, Page, Pen
 from kaigata.core.markup.tables import Heading, Table
@@ -159,7 +159,7 @@ def draw_assembly(
         "number": "",
         "maker": lettering.maker,
     }
-    with_titles(pages, title, facts)
+    with_titles(pages, title, facts, own_fields(lettering))
     return AssemblyDrawing(pages=tuple(pages), table=table, views=tuple(views))
 
 

@@ -79,6 +79,7 @@ def with_titles(
     pages: Sequence[Page],
     title: Title,
     facts: dict[str, str],
+    own: Sequence[tuple[str, str]] = (),
     *,
     scales: Mapping[int, str] = MappingProxyType({}),
 ) -> None:
@@ -95,4 +96,4 @@ def with_titles(
             top=frame.bottom + BLOCK_HEIGHT,
         )
         of_sheet = {**facts, "scale": scales.get(n - 1, facts["scale"])}
-        draw_title(page, block, title, of_sheet, f"{n}/{len(pages)}")
+        draw_title(page, block, title, of_sheet, f"{n}/{len(pages)}", own)

@@ -10,7 +10,7 @@ from collections.abc import Callable, Sequence
 from enum import StrEnum
 from typing import Annotated, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, StringConstraints
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field, StringConstraints
 
 from kaigata.core.blank import BlankBend
 from kaigata.core.markup.chosen import ChosenSizes
@@ -20,15 +20,18 @@ __all__ = [
     "NOTHING_ADDED",
     "USUAL_LETTERING",
     "BendFact",
+    "Entries",
     "Lettering",
     "Markup",
     "MovedNote",
     "NoteField",
     "Number",
+    "OwnField",
     "Remarks",
     "TitleField",
     "bend_notes",
     "fact_text",
+    "own_fields",
 ]
 
 
@@ -71,6 +74,9 @@ Words = Annotated[str, StringConstraints(max_length=12)]
 Number = Annotated[str, StringConstraints(max_length=40, strip_whitespace=True)]
 Remark = Annotated[str, StringConstraints(min_length=1, max_length=200, strip_whitespace=True)]
 Remarks = Annotated[tuple[Remark, ...], Field(max_length=12)]
+Label = Annotated[str, StringConstraints(min_length=1, max_length=24, strip_whitespace=True)]
+Entry = Annotated[str, StringConstraints(max_length=60, strip_whitespace=True)]
+Entries = Annotated[dict[Label, Entry], Field(max_length=24)]
 Offset = Annotated[float, Field(ge=-20_000, le=20_000, allow_inf_nan=False)]
 
 
@@ -85,6 +91,25 @@ class NoteField(_Model):
     before: Words = ""
     after: Words = ""
     new_line: bool = False
+
+
+class OwnField(_Model):
+    """A field that a shop has in its title blocks beside those all have.
+
+    ``text`` is what it says where a part says nothing else; where ``must_say`` no packet goes out
+    before it says something.
+    """
+
+    label: Label
+    text: Entry = ""
+    must_say: bool = False
+
+
+def _told_apart(fields: tuple[OwnField, ...]) -> tuple[OwnField, ...]:
+    labels = [f.label for f in fields]
+    if len(set(labels)) < len(labels):
+        raise ValueError("two fields have the same name: name them apart")
+    return fields
 
 
 class Lettering(_Model):
@@ -117,6 +142,8 @@ class Lettering(_Model):
         Who makes the parts, for the title block.
     required : sequence of TitleField
         What of the title block must be said before a packet goes out.
+    fields : sequence of OwnField
+        What the title block has beside what all have.
     """
 
     note: Annotated[tuple[NoteField, ...], Field(max_length=10)] = (
@@ -143,6 +170,7 @@ class Lettering(_Model):
     tolerance: Annotated[str, StringConstraints(max_length=40, strip_whitespace=True)] = ""
     maker: Annotated[str, StringConstraints(max_length=60, strip_whitespace=True)] = ""
     required: tuple[TitleField, ...] = ()
+    fields: Annotated[tuple[OwnField, ...], Field(max_length=3), AfterValidator(_told_apart)] = ()
 
 
 class MovedNote(_Model):
@@ -165,15 +193,30 @@ class Markup(_Model):
         Notes that were moved, by the numbers of their bends.
     sizes : sequence of ChosenSize
         Sizes that were chosen, in the frame of the flat.
+    fields : mapping of str to str
+        What the shop's own fields say of this part, by their labels.
     """
 
     number: Number = ""
     remarks: Remarks = ()
     moved: dict[int, MovedNote] = {}
     sizes: ChosenSizes = ()
+    fields: Entries = {}
 
 
 USUAL_LETTERING, NOTHING_ADDED = Lettering(), Markup()
+
+
+def own_fields(lettering: Lettering, markup: Markup = NOTHING_ADDED) -> list[tuple[str, str]]:
+    """Return the shop's own fields of a title block, each with what it says of a part.
+
+    Examples
+    --------
+    >>> shop = Lettering(fields=(OwnField(label="Finish", text="as cut"), OwnField(label="Lot")))
+    >>> own_fields(shop, Markup(fields={"Finish": "RAL 7016"}))
+    [('Finish', 'RAL 7016'), ('Lot', '')]
+    """
+    return [(f.label, markup.fields.get(f.label) or f.text) for f in lettering.fields]
 
 
 def fact_text(bend: BlankBend, fact: BendFact, unit: Unit) -> str:

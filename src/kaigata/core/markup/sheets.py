@@ -18,7 +18,13 @@ from kaigata.core.markup.folded_sheet import FoldedSheet, FoldedViews, draw_fold
 from kaigata.core.markup.folded_view import Seen
 from kaigata.core.markup.holes import HoleGroup, hole_groups
 from kaigata.core.markup.layout import PAD, halves, with_tables, with_titles
-from kaigata.core.markup.lettering import NOTHING_ADDED, USUAL_LETTERING, Lettering, Markup
+from kaigata.core.markup.lettering import (
+    NOTHING_ADDED,
+    USUAL_LETTERING,
+    Lettering,
+    Markup,
+    own_fields,
+)
 from kaigata.core.markup.measure import MILLIMETRE, Unit, scale_name
 from kaigata.core.markup.page import PAPERS, Box, Face, Page, Pen, Words
 from kaigata.core.markup.tables import Table, bend_table, hole_table, mark_table
@@ -135,7 +141,7 @@ def draw_blank(
         "maker": lettering.maker,
     }
     of_folded = {1: scale_name(sheet.scale)} if sheet is not None else {}
-    with_titles(pages, title, facts, scales=of_folded)
+    with_titles(pages, title, facts, own_fields(lettering, markup), scales=of_folded)
     return Drawing(pages=tuple(pages), flat=flat, tables=tables, chosen=markup.sizes, folded=sheet)
 
 

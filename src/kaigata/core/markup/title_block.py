@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
-from kaigata.core.markup.lettering import Lettering, Markup, TitleField
+from kaigata.core.markup.lettering import Lettering, Markup, TitleField, own_fields
 from kaigata.core.markup.page import Anchor, Box, Face, Page, Pen, Words
 
 __all__ = ["BLOCK_HEIGHT", "Title", "draw_frame", "draw_title", "frame_of", "left_open"]
@@ -64,11 +65,10 @@ def left_open(title: Title, lettering: Lettering, markup: Markup) -> list[str]:
         TitleField.TOLERANCE: "general tolerance",
         TitleField.DRAWN: "name of who has drawn it: stamp station 2",
     }
-    return [
-        f"the title block says no {words.get(f, f.value)}"
-        for f in lettering.required
-        if not said[f]
-    ]
+    open_ = [words.get(f, f.value) for f in lettering.required if not said[f]]
+    texts = dict(own_fields(lettering, markup))
+    open_ += [f.label for f in lettering.fields if f.must_say and not texts[f.label]]
+    return [f"the title block says no {what}" for what in open_]
 
 
 def frame_of(width: float, height: float) -> Box:
@@ -83,7 +83,14 @@ def draw_frame(page: Page) -> Box:
     return frame
 
 
-def draw_title(page: Page, box: Box, title: Title, facts: dict[str, str], sheet: str) -> None:
+def draw_title(
+    page: Page,
+    box: Box,
+    title: Title,
+    facts: dict[str, str],
+    sheet: str,
+    own: Sequence[tuple[str, str]] = (),
+) -> None:
     """Draw the title block into a box.
 
     Parameters
@@ -100,11 +107,14 @@ def draw_title(page: Page, box: Box, title: Title, facts: dict[str, str], sheet:
         ``number`` and the ``maker``, who has a cell where one is named.
     sheet : str
         Which sheet of how many.
+    own : sequence of (str, str)
+        The shop's own fields, their labels and texts, in a row of their own.
     """
     page.box(box, Pen.FRAME)
     third = box.width / 3
     name = (facts["called"], title.part, Face.STRONG, 5.0)
     maker = (third, "Maker", facts["maker"], Face.STRONG, 3.2)
+    own_row = tuple((box.width / len(own), *field, Face.WORDS, 3.2) for field in own)
     rows = (
         ((2 * third, *name), maker) if facts["maker"] else ((box.width, *name),),
         (
@@ -131,6 +141,7 @@ def draw_title(page: Page, box: Box, title: Title, facts: dict[str, str], sheet:
             (third / 2, "Scale", facts["scale"], Face.FIGURES, 3.0),
             (third / 2, "Sheet", sheet, Face.FIGURES, 3.0),
         ),
+        *((own_row,) if own_row else ()),
     )  # fmt: skip
     high = box.height / len(rows)
     y = box.top

@@ -15,7 +15,7 @@ from kaigata.core.formats.drawing_files import SHEETS
 from kaigata.core.formats.page_svg import page_svg
 from kaigata.core.markup import ChosenSizes, Markup, MovedNote, features
 from kaigata.core.markup.chosen import PlaceKind
-from kaigata.core.markup.lettering import Number, Remarks
+from kaigata.core.markup.lettering import Entries, Number, OwnField, Remarks
 from kaigata.shop.api.answers import BINARY, answer, download, read
 from kaigata.shop.api.parts import ready_blank
 from kaigata.shop.api.sheets import ASKED, PDF, SHEET_TYPES, DrawingAsk, no_such_sheet, shown
@@ -26,6 +26,7 @@ from kaigata.shop.services.drawings import (
     drawing_of,
     drawing_pdf_of,
     drawing_state,
+    lettering,
     markup_of,
     template_of,
 )
@@ -82,7 +83,8 @@ class SheetsAnswer(BaseModel):
     """A drawing to look at: its pages, the scale of its flat, and what is added by hand.
 
     Sizes may be taken between ``places``; ``lost_sizes`` are the numbers, from 0, of those chosen
-    that meet the part no more and are not drawn.
+    that meet the part no more and are not drawn. ``own_fields`` are those that the shop has in its
+    title blocks.
     """
 
     pages: list[PageView]
@@ -90,6 +92,7 @@ class SheetsAnswer(BaseModel):
     notes: list[NoteAt]
     places: list[PlaceAt]
     lost_sizes: list[int]
+    own_fields: list[OwnField]
     markup: Markup
     seen: str
 
@@ -97,7 +100,8 @@ class SheetsAnswer(BaseModel):
 class MarkupAsk(BaseModel):
     """What to change about what is added to a drawing.
 
-    A moved note of null is laid back; ``sizes`` take the place of all that were chosen.
+    A moved note of null is laid back; ``sizes`` take the place of all that were chosen, and
+    ``fields`` of all that the shop's own fields said.
     """
 
     model_config = ConfigDict(extra="forbid")
@@ -107,6 +111,7 @@ class MarkupAsk(BaseModel):
     remarks: Remarks | None = None
     moved: dict[int, MovedNote | None] = {}
     sizes: ChosenSizes | None = None
+    fields: Entries | None = None
 
 
 class SheetsView(APIView):
@@ -123,7 +128,7 @@ class SheetsView(APIView):
     def patch(self, request: Request, part: int) -> Response:
         """Change what is added to a drawing by hand."""
         ask = read(MarkupAsk, request)
-        values = ask.model_dump(include={"number", "remarks"}, exclude_none=True)
+        values = ask.model_dump(include={"number", "remarks", "fields"}, exclude_none=True)
         change_markup(ready_blank(part), values, ask.moved, ask.sizes, seen=ask.seen)
         return answer(_sheets(ready_blank(part), request))
 
@@ -146,6 +151,7 @@ def _sheets(blank: Blank, request: Request) -> SheetsAnswer:
             for f in features(blank_of_document(document_of(blank)))
         ],
         lost_sizes=list(drawing.flat.lost),
+        own_fields=list(lettering().fields),
         markup=markup,
         seen=drawing_state(blank),
     )

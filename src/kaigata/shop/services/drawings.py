@@ -149,7 +149,7 @@ def change_markup(
     blank : Blank
         The blank.
     values : dict
-        Another ``number`` or other ``remarks``.
+        Another ``number``, other ``remarks``, or what the shop's own ``fields`` say.
     moved : dict
         Notes that are moved, by the numbers of their bends; None lays one back.
     sizes : sequence of ChosenSize, optional
