@@ -67,7 +67,7 @@ const text = (event: Event) => (event.target as HTMLInputElement).value
   <div class="field"><span>Rows by</span><ElSelect :model-value="lettering.order ?? 'number'" aria-label="Rows by" @update:model-value="set({ order: $event })"><ElOption value="number" label="number" /><ElOption value="sequence" label="bend sequence" /></ElSelect></div>
   <h2>Beside the flat</h2>
   <div class="field"><span>Ordinates</span><ElSelect :model-value="lettering.ordinates ?? 'all'" aria-label="Ordinates" @update:model-value="set({ ordinates: $event })"><ElOption value="all" label="bends and holes" /><ElOption value="bends" label="bends alone" /><ElOption value="none" label="none" /></ElSelect></div>
-  <div class="field"><span>Folded part</span><ElSelect :model-value="lettering.folded ?? 'isometric'" aria-label="Folded part" @update:model-value="set({ folded: $event })"><ElOption value="isometric" label="seen from a corner" /><ElOption value="views" label="also front, top, side" /></ElSelect></div>
+  <div class="field"><span>Folded part</span><ElSelect :model-value="lettering.folded ?? 'isometric'" aria-label="Folded part" @update:model-value="set({ folded: $event })"><ElOption value="isometric" label="seen from a corner" /><ElOption value="views" label="also three sides" /></ElSelect></div>
   <h2>Title block</h2>
   <div class="field"><span>Maker</span><TextField :model-value="lettering.maker ?? ''" label="Maker" @update:model-value="set({ maker: $event })" /></div>
   <div class="field"><span>General tolerance</span><TextField :model-value="lettering.tolerance ?? ''" label="General tolerance" @update:model-value="set({ tolerance: $event })" /></div>
@@ -75,8 +75,8 @@ const text = (event: Event) => (event.target as HTMLInputElement).value
     <thead><tr><th>own field</th><th>says, unless a part says else</th><th title="No packet goes out before it says something">must say</th><th /></tr></thead>
     <tbody>
       <tr v-for="(f, i) in own" :key="f.label">
-        <td><input type="text" :value="f.label" maxlength="24" :aria-label="`Name of own field ${i + 1}`" @change="setOwn(i, { label: text($event) })"></td>
-        <td><input type="text" class="wide" :value="f.text" maxlength="60" :aria-label="`Text of ${f.label}`" @change="setOwn(i, { text: text($event) })"></td>
+        <td><TextField required maxlength="24" :model-value="f.label" :label="`Name of own field ${i + 1}`" @update:model-value="setOwn(i, { label: $event })" /></td>
+        <td><TextField class="wide" maxlength="60" :model-value="f.text ?? ''" :label="`Text of ${f.label}`" @update:model-value="setOwn(i, { text: $event })" /></td>
         <td><input type="checkbox" :checked="f.must_say" :aria-label="`${f.label} must say something`" @change="setOwn(i, { must_say: !f.must_say })"></td>
         <td class="hands"><button type="button" class="bare" title="Take out" @click="set({ fields: own.filter((_, at) => at !== i) })">×</button></td>
       </tr>
