@@ -2,13 +2,13 @@
 
 ``sheets`` is the door: ``draw_blank`` lays ``flat_view`` (with ``dimensions``, whose ``ordinates``
 keep off each other), ``folded_view`` (less what is ``hidden``) and, where the shop wants it, a
-``folded_sheet``, ``tables`` of bends and ``holes``
-and the ``title_block`` on each ``page``, lettered as the shop wants it (``lettering``) and with the
-sizes somebody has ``chosen``, which ``chosen_view`` finds room for on the ``stage`` of the flat;
-``measure`` writes lengths and knows the scales; ``recount`` takes every size and count again from
-what was drawn; ``template`` is the flat at 1:1 on the pages of a printer; ``assembly`` draws the
-parts of a file together, with their numbers (``balloons``) and a list; ``layout`` is what its
-sheets and a part's share.
+``folded_sheet``, ``tables`` of bends and ``holes`` and the ``title_block`` on each ``page``,
+lettered as the shop wants it (``lettering``) and with the sizes somebody has ``chosen``, which
+``chosen_view`` finds room for on the ``stage`` of the flat; ``measure`` writes lengths and knows
+the scales; ``recount`` takes every size and count again from what was drawn; ``template`` is the
+flat at 1:1 on the pages of a printer; ``assembly`` draws the parts of a file together, as they
+stand and ``exploded`` (``assembly_view``), with their numbers (``balloons``) and a list; ``layout``
+is what its sheets and a part's share.
 """
 
 from kaigata.core.markup.assembly import (

@@ -12,6 +12,7 @@ from kaigata.core.markup.exploded import exploded
 from kaigata.core.markup.folded_view import Body, Seen, seen_together
 from kaigata.core.markup.layout import PAD, halves
 from kaigata.core.markup.page import Box, Face, Page, Pen, Words
+from kaigata.core.markup.stage import Stage, draw_lines, fitted
 from kaigata.core.markup.title_block import BLOCK_HEIGHT, draw_frame
 from kaigata.core.part import IN_PLACE
 from kaigata.core.plane import Point
@@ -100,7 +101,7 @@ def exploded_view(
     seen = seen_together([*apart, _paths(bodies, moves)])
     left, _ = halves(frame)
     rooms = (left, frame.within(bottom=BLOCK_HEIGHT + PAD))
-    room = max(rooms, key=lambda r: _scale(r, seen))
+    room = max(rooms, key=lambda r: _stage(r, seen).scale)
     return _draw(page, room, seen, shown, "Exploded")
 
 
@@ -123,35 +124,24 @@ def _paths(bodies: Sequence[Body], moves: np.ndarray) -> Body:
     )
 
 
-def _inner(room: Box) -> Box:
-    return room.within(ASIDE, PAD, ASIDE, PAD + _HEADING)
-
-
-def _scale(room: Box, seen: Seen) -> float:
-    inner = _inner(room)
-    return min(inner.width / seen.width, inner.height / seen.height)
+def _stage(room: Box, seen: Seen) -> Stage:
+    return fitted(seen.width, seen.height, room.within(ASIDE, PAD, ASIDE, PAD + _HEADING))
 
 
 def _draw(
     page: Page, room: Box, seen: Seen, components: Sequence[Component], name: str
 ) -> NumberedView:
     """Draw what is seen as large as its room allows, and beside it a number for each component."""
-    inner, scale = _inner(room), _scale(room, seen)
-    x = inner.left + (inner.width - seen.width * scale) / 2
-    y = inner.bottom + (inner.height - seen.height * scale) / 2
-
-    def on_paper(p: Point) -> Point:
-        return (x + p[0] * scale, y + p[1] * scale)
-
+    stage = _stage(room, seen)
     count = sum(len(c.bodies) for c in components)
     own = [e for e, owner in zip(seen.edges, seen.owners, strict=True) if owner < count]
     paths = [e for e, owner in zip(seen.edges, seen.owners, strict=True) if owner >= count]
-    for lines, pen in ((own, Pen.EDGE), (seen.tangents, Pen.TANGENT), (paths, Pen.PATH)):
-        for a, b in lines:
-            page.line(on_paper(a), on_paper(b), pen)
+    draw_lines(page, stage, own, Pen.EDGE)
+    draw_lines(page, stage, seen.tangents, Pen.TANGENT)
+    draw_lines(page, stage, paths, Pen.PATH)
     parts = replace(seen, edges=tuple(own), owners=tuple(o for o in seen.owners if o < count))
     within = room.within(top=_HEADING)
-    balloons = balloons_of(parts, [c.bodies for c in components], on_paper, within)
+    balloons = balloons_of(parts, [c.bodies for c in components], stage.on_paper, within)
     for balloon in balloons:
         draw_balloon(page, balloon)
     page.words.append(

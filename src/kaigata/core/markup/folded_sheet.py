@@ -19,6 +19,7 @@ from kaigata.core.markup.folded_view import (
 from kaigata.core.markup.layout import PAD
 from kaigata.core.markup.measure import Unit, scale_name, standard_scale
 from kaigata.core.markup.page import Box, Face, Page, Pen, Words
+from kaigata.core.markup.stage import Stage, draw_lines
 from kaigata.core.markup.tables import COLUMN
 from kaigata.core.markup.title_block import BLOCK_HEIGHT, draw_frame
 from kaigata.core.plane import Contour, Point
@@ -37,7 +38,7 @@ _SMALL_END, _LARGE_END, _LONG = 1.2, 2.2, 4.4
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FoldedViews:
-    """A folded part seen square to its axes, and its overall sizes along them, mm.
+    """A folded part seen square to its axes.
 
     The side is seen from the right in third-angle projection, from the left in first-angle.
     """
@@ -157,13 +158,10 @@ def _boxes(room: Box, views: FoldedViews, scale: float) -> tuple[Box, Box, Box]:
 
 
 def _draw(page: Page, seen: Seen, box: Box, scale: float) -> None:
-    def on_paper(p: Point) -> Point:
-        return (box.left + p[0] * scale, box.bottom + p[1] * scale)
-
-    kinds = ((seen.edges, Pen.EDGE), (seen.tangents, Pen.TANGENT), (seen.hidden, Pen.HIDDEN))
-    for lines, pen in kinds:
-        for a, b in lines:
-            page.line(on_paper(a), on_paper(b), pen)
+    stage = Stage(at=(box.left, box.bottom), scale=scale, width=box.width, height=box.height)
+    draw_lines(page, stage, seen.edges, Pen.EDGE)
+    draw_lines(page, stage, seen.tangents, Pen.TANGENT)
+    draw_lines(page, stage, seen.hidden, Pen.HIDDEN)
 
 
 def _sizes(page: Page, views: FoldedViews, boxes: tuple[Box, Box], unit: Unit) -> None:

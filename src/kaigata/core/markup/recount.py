@@ -62,14 +62,11 @@ def _folded(drawing: Drawing, unit: Unit) -> Iterator[str]:
         yield "the folded part is on no sheet"
     figures = [w.text for w in sheet.page.words if w.face == Face.STRONG_FIGURES and w.size == 3.5]
     edges = [s for s in sheet.page.strokes if s.pen in (Pen.EDGE, Pen.HIDDEN)]
-    wide, high, deep, *beside = (
-        _size([s for s in edges if box.holds(_bounds(s))], sheet.scale)[axis]
-        for box, axis in (
-            (sheet.front, 0), (sheet.front, 1), (sheet.top, 1), (sheet.side, 0), (sheet.side, 1),
-            (sheet.top, 0),
-        )
-    )  # fmt: skip
-    drawn = {"width": (wide, beside[2]), "height": (high, beside[1]), "depth": (deep, beside[0])}
+    front, top, side = (
+        _size([s for s in edges if box.holds(_bounds(s))], sheet.scale)
+        for box in (sheet.front, sheet.top, sheet.side)
+    )
+    drawn = {"width": (front[0], top[0]), "height": (front[1], side[1]), "depth": (top[1], side[0])}
     for (name, sizes), figure in zip(drawn.items(), figures, strict=True):
         for size in sizes:
             if abs(unit.read(figure) - size) > _rounded(unit) + MESH_CHORD:
@@ -77,8 +74,8 @@ def _folded(drawing: Drawing, unit: Unit) -> Iterator[str]:
 
 
 def _bounds(stroke: Stroke) -> Box:
-    xs, ys = zip(*(p for x in stroke.run for p in (x.start, x.end)), strict=True)
-    return Box(left=min(xs), bottom=min(ys), right=max(xs), top=max(ys))
+    (x0, y0), (x1, y1) = _corners([stroke])
+    return Box(left=x0, bottom=y0, right=x1, top=y1)
 
 
 def lost_sizes(drawing: Drawing) -> list[str]:

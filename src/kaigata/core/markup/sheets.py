@@ -27,6 +27,7 @@ from kaigata.core.markup.lettering import (
 )
 from kaigata.core.markup.measure import MILLIMETRE, Unit, scale_name
 from kaigata.core.markup.page import PAPERS, Box, Face, Page, Pen, Words
+from kaigata.core.markup.stage import draw_lines, fitted
 from kaigata.core.markup.tables import Table, bend_table, hole_table, mark_table
 from kaigata.core.markup.title_block import Title, draw_frame, frame_of
 
@@ -190,15 +191,9 @@ def _draw_view(page: Page, room: Box, folded: FoldedPicture, unit: Unit) -> None
     for text, y, face in (("Folded, not to scale", 4.5, Face.STRONG), (sizes, 9.5, Face.FIGURES)):
         page.words.append(Words(text=text, at=(room.left + PAD, room.top - y), size=3.2, face=face))
     inner = room.within(PAD, PAD, PAD, 3 * PAD)
-    seen = folded.seen
-    share = min(inner.width / seen.width, inner.height / seen.height)
-    x = inner.left + (inner.width - seen.width * share) / 2
-    y = inner.bottom + (inner.height - seen.height * share) / 2
-    for lines, pen in ((seen.edges, Pen.EDGE), (seen.tangents, Pen.TANGENT)):
-        for a, b in lines:
-            page.line(
-                (x + a[0] * share, y + a[1] * share), (x + b[0] * share, y + b[1] * share), pen
-            )
+    stage = fitted(folded.seen.width, folded.seen.height, inner)
+    draw_lines(page, stage, folded.seen.edges, Pen.EDGE)
+    draw_lines(page, stage, folded.seen.tangents, Pen.TANGENT)
 
 
 def _remarks(groups: tuple[HoleGroup, ...], flat: FlatView, markup: Markup) -> tuple[str, ...]:
