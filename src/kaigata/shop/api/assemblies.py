@@ -2,17 +2,18 @@
 
 from __future__ import annotations
 
+from operator import getitem
+
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import extend_schema
 from pydantic import BaseModel
-from rest_framework.exceptions import NotFound
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from kaigata.shop.api.answers import BINARY, RunAnswer, answer, download, run_answer
-from kaigata.shop.api.sheets import ASKED, PDF, SHEET_TYPES, DrawingAsk, no_such_sheet, shown
+from kaigata.shop.api.answers import BINARY, RunAnswer, answer, run_answer
+from kaigata.shop.api.sheets import ASKED, PDF, DrawingAsk, sheet_file, shown
 from kaigata.shop.models import AssemblyRun, OrderLine
 from kaigata.shop.services.assemblies import (
     assembly_inputs,
@@ -92,10 +93,8 @@ class AssemblySheetView(APIView):
     def get(self, request: Request, drawing: int, sheet: int, kind: str) -> HttpResponse:
         """Download a sheet as SVG or DXF, a unit a millimetre of paper."""
         known = _drawn(drawing)
-        if kind not in SHEET_TYPES or not 1 <= sheet <= len(known.sheets):
-            raise NotFound(no_such_sheet(len(known.sheets)))
-        name = f"{assembly_name(known.came_in)} assembly sheet {sheet}"
-        return download(known.sheets[sheet - 1][kind], name, kind, SHEET_TYPES[kind])
+        name = f"{assembly_name(known.came_in)} assembly"
+        return sheet_file(known.sheets, name, sheet, kind, getitem)
 
 
 def _drawn(drawing: int) -> AssemblyRun:

@@ -5,7 +5,6 @@ from __future__ import annotations
 from django.http import HttpResponse
 from drf_spectacular.utils import extend_schema
 from pydantic import BaseModel, ConfigDict
-from rest_framework.exceptions import NotFound
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -16,9 +15,9 @@ from kaigata.core.formats.page_svg import page_svg
 from kaigata.core.markup import ChosenSizes, Markup, MovedNote, features
 from kaigata.core.markup.chosen import PlaceKind
 from kaigata.core.markup.lettering import Entries, Number, OwnField, Remarks
-from kaigata.shop.api.answers import BINARY, answer, download, read
+from kaigata.shop.api.answers import BINARY, answer, read
 from kaigata.shop.api.parts import ready_blank
-from kaigata.shop.api.sheets import ASKED, PDF, SHEET_TYPES, DrawingAsk, no_such_sheet, shown
+from kaigata.shop.api.sheets import ASKED, PDF, DrawingAsk, sheet_file, shown
 from kaigata.shop.models import Blank
 from kaigata.shop.services.blanks import document_of
 from kaigata.shop.services.drawings import (
@@ -165,10 +164,7 @@ class SheetFileView(APIView):
         """Download a sheet as SVG or DXF, a unit a millimetre of paper."""
         asked, blank = DrawingAsk.model_validate(request.query_params.dict()), ready_blank(part)
         pages = drawing_of(blank, paper=asked.paper, units=asked.units).pages
-        if kind not in SHEETS or not 1 <= sheet <= len(pages):
-            raise NotFound(no_such_sheet(len(pages)))
-        name = f"{blank.part.name} sheet {sheet}"
-        return download(SHEETS[kind](pages[sheet - 1]), name, kind, SHEET_TYPES[kind])
+        return sheet_file(pages, blank.part.name, sheet, kind, lambda page, k: SHEETS[k](page))
 
 
 class TemplateView(APIView):

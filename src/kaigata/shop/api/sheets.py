@@ -2,26 +2,31 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from collections.abc import Callable, Sequence
+from typing import Literal, TypeVar
 
 from django.http import HttpResponse
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter
 from pydantic import BaseModel
+from rest_framework.exceptions import NotFound
 
 from kaigata.core.findings import counted
 from kaigata.core.formats.whole import file_name
 from kaigata.core.markup import PAPERS
+from kaigata.shop.api.answers import download
 from kaigata.shop.services.drawings import UNITS
 
-__all__ = ["ASKED", "PDF", "SHEET_TYPES", "DrawingAsk", "no_such_sheet", "shown"]
+__all__ = ["ASKED", "PDF", "DrawingAsk", "sheet_file", "shown"]
+
+T = TypeVar("T")
 
 ASKED = [
     OpenApiParameter("paper", str, enum=list(PAPERS), description="A fitting one unless given."),
     OpenApiParameter("units", str, enum=list(UNITS), description="Millimetres unless given."),
 ]
 PDF = {(200, "application/pdf"): OpenApiTypes.BINARY}
-SHEET_TYPES = {"svg": "image/svg+xml", "dxf": "application/dxf"}
+_TYPES = {"svg": "image/svg+xml", "dxf": "application/dxf"}
 
 
 class DrawingAsk(BaseModel):
@@ -31,9 +36,13 @@ class DrawingAsk(BaseModel):
     units: Literal[*UNITS] = "mm"
 
 
-def no_such_sheet(count: int) -> str:
-    """Return what to say where a drawing has not the sheet asked for, or not as that."""
-    return f"The drawing has {counted(count, 'sheet')}, as svg or dxf"
+def sheet_file(
+    sheets: Sequence[T], name: str, sheet: int, kind: str, write: Callable[[T, str], str]
+) -> HttpResponse:
+    """Answer with one sheet of a drawing as a file, or that it has no such sheet."""
+    if kind not in _TYPES or not 1 <= sheet <= len(sheets):
+        raise NotFound(f"The drawing has {counted(len(sheets), 'sheet')}, as svg or dxf")
+    return download(write(sheets[sheet - 1], kind), f"{name} sheet {sheet}", kind, _TYPES[kind])
 
 
 def shown(pdf: bytes, title: str, addition: str) -> HttpResponse:

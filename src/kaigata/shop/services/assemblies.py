@@ -133,8 +133,7 @@ def start_drawing(line: OrderLine, settings: dict[str, str]) -> AssemblyRun:
     _require_assembly(line, _mates(line))
     newest, inputs = assembly_runs(line, settings).first(), assembly_inputs(line)
     # One that waits or is at work may have begun before the last change.
-    is_good = newest and (newest.is_open or newest.state == AssemblyRun.State.DONE)
-    if newest and is_good and not changes(newest.inputs, inputs):
+    if newest and newest.state != AssemblyRun.State.FAILED and not changes(newest.inputs, inputs):
         return newest
     run = AssemblyRun.objects.create(
         order=line.order, came_in=line.part.came_in, settings=settings, inputs=inputs
