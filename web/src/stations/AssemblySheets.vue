@@ -7,6 +7,7 @@ import { client, take } from '@/api/client'
 import { assemblyQuery, assemblySheetQuery } from '@/api/queries'
 import type { Assembly, RackLine } from '@/api/types'
 import SheetPages from '@/drawing/SheetPages.vue'
+import BusyBar from '@/shell/BusyBar.vue'
 import ProblemNote from '@/shell/ProblemNote.vue'
 import { tell } from '@/shell/tell'
 import { useView } from '@/stores/view'
@@ -63,7 +64,7 @@ watch(query, () => isDue.value && void draw())
     <SheetPages v-else-if="pages.length" :pages="pages" :file="file" />
     <div v-else class="waiting">
       <p>The assembly of {{ line.source }} is being drawn. You can go on working.</p>
-      <div class="busy" role="progressbar" aria-label="Drawing"><i /></div>
+      <BusyBar label="Drawing" />
     </div>
   </section>
 </template>
@@ -73,7 +74,4 @@ watch(query, () => isDue.value && void draw())
 .caption { position: absolute; top: 0; left: 0; padding: 8px 14px 0; }
 .caption a { margin-left: 10px; }
 .failed, .waiting { max-width: 480px; margin: 12vh auto 0; padding: 0 20px; }
-.busy { position: relative; height: 3px; margin-top: 18px; background: var(--hair); overflow: hidden; }
-.busy i { position: absolute; width: 30%; height: 100%; background: var(--dye); animation: run 1.4s linear infinite; }
-@keyframes run { from { left: -30%; } to { left: 100%; } }
 </style>

@@ -6,6 +6,7 @@ import type { OrderCard, RackLine } from '@/api/types'
 import FoldedView from '@/folded/FoldedView.vue'
 import ShellView from '@/folded/ShellView.vue'
 import { length } from '@/lib/length'
+import BusyBar from '@/shell/BusyBar.vue'
 import SlipPane from '@/shell/SlipPane.vue'
 import NumberField from '@/shell/NumberField.vue'
 import { tell } from '@/shell/tell'
@@ -100,7 +101,7 @@ async function remove(): Promise<void> {
     <div v-else-if="line && line.state === 'reading'" class="empty">
       <h1>{{ line.name }} is being read</h1>
       <p>The solid is opened, its thickness found and its bends recognised. You can go on working.</p>
-      <div class="busy" role="progressbar" aria-label="Reading"><i /></div>
+      <BusyBar label="Reading" />
     </div>
     <div v-else-if="line && line.state === 'asking'" class="empty">
       <h1>{{ line.name }} is a drawing that leaves something open</h1>
@@ -166,7 +167,4 @@ async function remove(): Promise<void> {
 .refusal { display: grid; grid-template-rows: auto minmax(0, 1fr); min-height: 0; }
 .refusal .empty { margin-top: 26px; }
 .refused h1 { color: var(--oxide); }
-.busy { position: relative; height: 3px; margin-top: 18px; background: var(--hair); overflow: hidden; }
-.busy i { position: absolute; width: 30%; height: 100%; background: var(--dye); animation: run 1.4s linear infinite; }
-@keyframes run { from { left: -30%; } to { left: 100%; } }
 </style>
