@@ -14,6 +14,7 @@ import numpy as np
 import numpy.typing as npt
 
 from kaigata.core.markup.folded_view import Body
+from kaigata.core.markup.hidden import twice_area
 
 __all__ = ["exploded"]
 
@@ -206,18 +207,11 @@ def _met(
     columns = np.maximum(1, counts[triangle, 1])
     points = low[triangle] + np.column_stack([nth // columns, nth % columns])
     a, b, c = np.moveaxis(triangles[triangle], 1, 0)
-    parts = np.column_stack([_twice(b, c, points), _twice(c, a, points), _twice(a, b, points)])
+    x, y = points.T
+    parts = np.column_stack([twice_area(p, q, x, y) for p, q in ((b, c), (c, a), (a, b))])
     whole = parts.sum(axis=1)
     inside = whole != 0
     shares = parts[inside] / whole[inside, None]
     within = (shares >= 0).all(axis=1)
     kept = np.flatnonzero(inside)[within]
     return points[kept], triangle[kept], shares[within]
-
-
-def _twice(a: Floats, b: Floats, points: npt.NDArray[np.int64]) -> Floats:
-    """Return twice the areas of triangles from sides to points."""
-    area: Floats = (b[:, 0] - a[:, 0]) * (points[:, 1] - a[:, 1]) - (b[:, 1] - a[:, 1]) * (
-        points[:, 0] - a[:, 0]
-    )
-    return area

@@ -13,7 +13,7 @@ import numpy.typing as npt
 from kaigata.core.plane import Point
 from kaigata.core.plane.tolerance import SAME
 
-__all__ = ["Hidden"]
+__all__ = ["Hidden", "twice_area"]
 
 Floats = npt.NDArray[np.float64]
 
@@ -106,7 +106,7 @@ class Hidden:
         """Tell which points lie behind some of the triangles."""
         a, b, c = np.moveaxis(self._corners[triangles], 1, 0)
         x, y = points[:, 0, None], points[:, 1, None]
-        shares = [_twice(p, q, x, y) for p, q in ((b, c), (c, a), (a, b))]
+        shares = [twice_area(p, q, x, y) for p, q in ((b, c), (c, a), (a, b))]
         whole = shares[0] + shares[1] + shares[2]
         u, v, w = (s / whole for s in shares)
         inside = (u >= 0) & (v >= 0) & (w >= 0)
@@ -115,7 +115,7 @@ class Hidden:
         return np.any(behind, axis=1)  # type: ignore[no-any-return]
 
 
-def _twice(a: Floats, b: Floats, x: Floats, y: Floats) -> Floats:
+def twice_area(a: Floats, b: Floats, x: Floats, y: Floats) -> Floats:
     """Return twice the areas of triangles from sides to points, turned counter-clockwise."""
     area: Floats = (b[:, 0] - a[:, 0]) * (y - a[:, 1]) - (b[:, 1] - a[:, 1]) * (x - a[:, 0])
     return area
