@@ -59,6 +59,13 @@ class Bench:
     def go(self, path):
         self.browser.get(self.address + path)
 
+    def begin_order(self, number, title):
+        self.go("/")
+        self.wait("input[name='number']").send_keys(number)
+        self.wait("input[name='title']").send_keys(title)
+        self.click("form.new button.main")
+        self.wait(".empty", text="Drop STEP, DXF or recipe files")
+
     def all(self, css):
         return self.browser.find_elements(By.CSS_SELECTOR, css)
 

@@ -19,11 +19,7 @@ from tests.checks import PARTS, checked
 def trial(browser, stage, downloads):
     """The path of a new order with one uploaded part, which is still being read."""
     bench = Bench(browser, stage.address, downloads)
-    bench.go("/")
-    bench.wait("input[name='number']").send_keys("T-77")
-    bench.wait("input[name='title']").send_keys("Trial stand")
-    bench.click("form.new button.main")
-    bench.wait(".empty", text="Drop STEP, DXF or recipe files")
+    bench.begin_order("T-77", "Trial stand")
 
     bench.all(".rack input[type='file']")[0].send_keys(str(PARTS / "pump-bracket.step"))
     bench.wait(".rack .item", text="pump-bracket")
@@ -87,11 +83,7 @@ def test_a_check_that_fails_stops_the_packet_until_somebody_says_why_it_may_go(
 
 
 def test_a_zip_is_unpacked_onto_the_rack_and_the_list_shows_what_failed(bench, tmp_path):
-    bench.go("/")
-    bench.wait("input[name='number']").send_keys("T-78")
-    bench.wait("input[name='title']").send_keys("Many at once")
-    bench.click("form.new button.main")
-    bench.wait(".empty", text="Drop STEP, DXF or recipe files")
+    bench.begin_order("T-78", "Many at once")
     parts = tmp_path / "parts.zip"
     with zipfile.ZipFile(parts, "w") as out:
         for name in ("pump-bracket", "hose-clip"):

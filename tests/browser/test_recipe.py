@@ -14,10 +14,7 @@ from tests.browser.conftest import Bench
 def built(browser, stage, downloads):
     """The path of a new order with a channel that was begun from a recipe."""
     bench = Bench(browser, stage.address, downloads)
-    bench.go("/")
-    bench.wait("input[name='number']").send_keys("T-90")
-    bench.wait("input[name='title']").send_keys("Cable trays")
-    bench.click("form.new button.main")
+    bench.begin_order("T-90", "Cable trays")
     bench.click("button[name='build-channel']")
     bench.wait(".recipe ol li", text="Begin with the panel web", seconds=60)
     return re.search("/orders/[0-9]+", browser.current_url)[0]

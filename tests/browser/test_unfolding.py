@@ -12,14 +12,6 @@ from tests.drawings import drawing
 from tests.solids import beside, box, joined, profile, write_step
 
 
-def begin_order(bench, number, title):
-    bench.go("/")
-    bench.wait("input[name='number']").send_keys(number)
-    bench.wait("input[name='title']").send_keys(title)
-    bench.click("form.new button.main")
-    bench.wait(".empty", text="Drop STEP, DXF or recipe files")
-
-
 @pytest.fixture(scope="module")
 def started(browser, stage, downloads, tmp_path_factory):
     """An order with an angle, a drawing without unit and a solid that is no sheet."""
@@ -31,7 +23,7 @@ def started(browser, stage, downloads, tmp_path_factory):
     write_step(joined(box(0, 0, 0, 100, 60, 2), box(60, 0, 0, 60, 60, 3)), stepped)
     longer = folder / "longer.step"
     write_step(profile([40, (90, 2), 70], thickness=2, wide=75), longer)
-    begin_order(bench, "B-3", "Blanks of every kind")
+    bench.begin_order("B-3", "Blanks of every kind")
     joggle = folder / "joggle.dxf"
     joggle.write_bytes(drawing(lines=(30, 33.2, 60), size=(100, 40)))
     files = (angle, DATA / "dxf" / "o5-tray-inch.dxf", stepped, joggle)
@@ -291,7 +283,7 @@ fetch(`/api/orders/${order}/rack`).then((r) => r.json())
 
 
 def test_a_file_that_is_refused_says_why(bench):
-    begin_order(bench, "B-6", "Gone in another window")
+    bench.begin_order("B-6", "Gone in another window")
     tray = DATA / "parts" / "tool-tray.step"
     bench.all(".rack input[type='file']")[0].send_keys(str(tray))
     bench.wait(".rack .item svg", seconds=60)
@@ -310,7 +302,7 @@ def test_a_file_that_is_refused_says_why(bench):
 def test_an_assembly_is_drawn_by_a_worker_and_anew_when_a_part_changes(bench, tmp_path):
     file = tmp_path / "on-plate.step"
     write_step(beside(box(-5, -5, -2, 60, 100, 2), box(0, 0, 0, 2, 80, 40)), file)
-    begin_order(bench, "B-5", "An assembly")
+    bench.begin_order("B-5", "An assembly")
     bench.all(".rack input[type='file']")[0].send_keys(str(file))
     bench.until(lambda: len(bench.all(".rack .item svg")) == 2, "both parts", 60)
     bench.click(".rack .item svg")
