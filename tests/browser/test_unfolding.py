@@ -267,6 +267,7 @@ def test_a_number_that_is_emptied_or_wrong_stays_what_it_was(started):
     bench.browser.refresh()
 
     assert bench.wait(field).get_attribute("value") == kept
+    # Left at once, the page may show the count of before until it looks again.
     bench.fill(field, str(int(kept) + 1))
     bench.browser.refresh()
     bench.until(lambda: bench.wait(field).get_attribute("value") == str(int(kept) + 1), "the count")

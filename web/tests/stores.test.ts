@@ -69,6 +69,19 @@ describe('undo', () => {
     expect([list, unmake.mock.calls.length]).toEqual([[], 2])
   })
 
+  it('can be asked for while the change is still being made, and waits for that', async () => {
+    const [undo, list] = [useUndo(), [] as string[]]
+    let answer: () => void = () => undefined
+    const slow = adding(list, 'a')
+    const made = undo.run({ ...slow, make: () => new Promise<void>((done) => (answer = done)).then(slow.make) })
+    await Promise.resolve()
+    expect([undo.last, list]).toEqual(['a', []])
+    const undone = undo.undo()
+    answer()
+    await Promise.all([made, undone])
+    expect([list, undo.last, undo.undone.length]).toEqual([[], '', 1])
+  })
+
   it('does nothing where there is nothing, and remembers fifty', async () => {
     const [undo, list] = [useUndo(), [] as string[]]
     await undo.undo()

@@ -11,12 +11,24 @@ function cookie(name: string): string {
   return found ? decodeURIComponent(found.slice(name.length + 1)) : ''
 }
 
+/** Bytes of a change that arrives also when the page is left at once; browsers hold 64 KiB of all such together. */
+const SHORT = 4096
+
+/** The change as one that a reload does not take back, where it is short: a file or a whole nest is not. */
+async function outlasting(request: Request): Promise<Request> {
+  const kind = request.headers.get('Content-Type')
+  if (kind && kind !== 'application/json') return request
+  const body = await request.clone().text()
+  return body.length > SHORT ? request : new Request(request, { body: body || null, keepalive: true })
+}
+
 const carryToken: Middleware = {
   async onRequest({ request }) {
+    if (request.method === 'GET') return request
     // The token comes with the first answer; a quick hand may be faster than that.
-    if (request.method !== 'GET' && !cookie('csrftoken')) await fetch('/api/session').catch(() => undefined)
-    if (request.method !== 'GET') request.headers.set('X-CSRFToken', cookie('csrftoken'))
-    return request
+    if (!cookie('csrftoken')) await fetch('/api/session').catch(() => undefined)
+    request.headers.set('X-CSRFToken', cookie('csrftoken'))
+    return outlasting(request)
   },
   onError() {
     return SILENT

@@ -156,7 +156,11 @@ export const trailQuery = (order: number) =>
   })
 
 export const storesQuery = () =>
-  queryOptions({ queryKey: ['stores'], queryFn: () => take<Stores>(client.GET('/api/stores')) })
+  queryOptions({
+    queryKey: ['stores'],
+    queryFn: () => take<Stores>(client.GET('/api/stores')),
+    refetchInterval: SLOW,
+  })
 
 export const findQuery = (q: string) =>
   queryOptions({
