@@ -12,8 +12,9 @@ from pathlib import Path
 import psycopg
 import pytest
 
-from kaigata.house import database, machine
+from kaigata.house import database, loops, machine
 from kaigata.house.database import Cluster, port_is_free
+from kaigata.house.loops import loops_built
 from kaigata.house.trouble import Trouble
 from tests.checks import TESTS
 
@@ -46,6 +47,50 @@ def test_a_full_disk_is_said_before_anything_is_made(monkeypatch):
 
     with pytest.raises(Trouble, match="has 5 MB left, 400 are needed; make room"):
         machine.require_room()
+
+
+@pytest.fixture
+def kept_loop(monkeypatch, tmp_path):
+    """A loop that was built from sources that have changed since."""
+    monkeypatch.setattr(loops, "_CORE", tmp_path)
+    monkeypatch.setattr(loops, "_STAMP", tmp_path / "loops")
+    monkeypatch.setenv("KAIGATA_LOOPS", "now")
+    (tmp_path / "loops").write_text("before")
+    kept = tmp_path / "nest" / "__pycache__" / "fill.nbi"
+    kept.parent.mkdir(parents=True)
+    kept.touch()
+    return kept
+
+
+def built_by(monkeypatch, script):
+    monkeypatch.setattr(loops, "_WARM", (sys.executable, "-c", script))
+
+
+def test_loops_are_built_beside_other_work_and_once(kept_loop, tmp_path, monkeypatch):
+    built_by(monkeypatch, f"open({str(tmp_path / 'built')!r}, 'x')")
+    with loops_built():
+        assert not kept_loop.exists()
+        assert (tmp_path / "loops").read_text() == "before"
+    assert (tmp_path / "loops").read_text() == "now"
+    # A second time the file could not be made.
+    with loops_built():
+        pass
+
+
+def test_loops_that_cannot_be_built_are_said_and_tried_again(kept_loop, tmp_path, monkeypatch):
+    built_by(monkeypatch, "raise SystemExit(1)")
+    with pytest.raises(Trouble, match="loops could not be built"), loops_built():
+        pass
+    assert (tmp_path / "loops").read_text() == "before"
+
+
+def test_building_ends_with_what_went_wrong_beside_it(kept_loop, tmp_path, monkeypatch):
+    built_by(monkeypatch, "import time; time.sleep(60)")
+    began = time.monotonic()
+    with pytest.raises(Trouble, match="no npm"), loops_built():
+        raise Trouble("no npm")
+    assert time.monotonic() - began < 30
+    assert (tmp_path / "loops").read_text() == "before"
 
 
 @pytest.fixture

@@ -1,4 +1,4 @@
-"""``python -m kaigata.house``: start, test, lint, golden, shots, worker."""
+"""``python -m kaigata.house``: start, test, lint, golden, shots, worker, loops."""
 
 from __future__ import annotations
 
@@ -24,6 +24,7 @@ def _parser() -> argparse.ArgumentParser:
     )
     words.add_parser("lint", help="Run the house rules alone.")
     words.add_parser("golden", help="Write again what is generated: schema and client types.")
+    words.add_parser("loops", help="Build the compiled loops where they are not.")
     words.add_parser("shots", help="Make docs/screenshots anew from the demo order.")
     return parser
 
@@ -42,14 +43,15 @@ def _run(arguments: list[str]) -> int:
         from kaigata.house.testing import test
 
         return test(asked.only)
-    if asked.word == "lint":
-        from kaigata.house.testing import lint
+    if asked.word in ("lint", "golden"):
+        from kaigata.house import testing
 
-        return lint()
-    if asked.word == "golden":
-        from kaigata.house.testing import golden
+        return testing.lint() if asked.word == "lint" else testing.golden()
+    if asked.word == "loops":
+        from kaigata.house.loops import loops_built
 
-        return golden()
+        with loops_built():
+            return 0
     from kaigata.house.shots import shots
 
     return shots()

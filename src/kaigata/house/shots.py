@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING
 
 from kaigata.house.database import Cluster, port_is_free
 from kaigata.house.front import build_front
+from kaigata.house.loops import loops_built
 from kaigata.house.machine import ROOT, require_system, say
 from kaigata.house.stage import Stage, manage
 
@@ -76,7 +77,8 @@ def _wait(seen: Callable[[], object], seconds: float = 90.0) -> None:
 def shots() -> int:
     """Make every picture anew on a database of its own."""
     require_system({"chromium": "/usr/bin/chromium", "chromium-driver": "/usr/bin/chromedriver"})
-    build_front()
+    with loops_built():
+        build_front()
     cluster = Cluster("test-postgres")
     cluster.start()
     port = next(p for p in range(8500, 8600) if port_is_free(p))

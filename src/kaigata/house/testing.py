@@ -10,6 +10,7 @@ from pathlib import Path
 
 from kaigata.house.database import Cluster
 from kaigata.house.front import build_front, install_front, run_front
+from kaigata.house.loops import loops_built
 from kaigata.house.machine import ROOT, WEB, require_room, require_system, say
 
 __all__ = ["golden", "lint", "test"]
@@ -56,11 +57,12 @@ def test(only: list[str]) -> int:
     require_room()
     require_system(_BROWSER)
     broken = 0
-    if not only:
-        broken += lint()
-        say("front end: tests")
-        run_front("run", "test")
-    build_front()
+    with loops_built():
+        if not only:
+            broken += lint()
+            say("front end: tests")
+            run_front("run", "test")
+        build_front()
     cluster = Cluster("test-postgres")
     cluster.start()
     try:

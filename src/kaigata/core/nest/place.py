@@ -145,9 +145,9 @@ def _lowest_gap(table, filling, s, w, mate, x, low, high, spans, crossed):  # ty
     of them from the start.
     """
     v, dx, dy = mate
-    y = _FAR
+    y, none = _FAR, np.int64(0)
     for by_sums in (False, True):
-        n, spans = _spans_on_line(table, filling, s, w, x, low, high, 0, spans, crossed, by_sums)
+        n, spans = _spans_on_line(table, filling, s, w, x, low, high, none, spans, crossed, by_sums)
         if v >= 0:
             n, spans = _spans_on_line(
                 table, filling, s, v, x + dx, low + dy, high + dy, n, spans, crossed, by_sums
@@ -342,7 +342,7 @@ def _laid(table, filling, i, kind, m, lean, spans, crossed, gaps):  # type: igno
             continue
         best, chosen, bx, by = _FAR, -1, 0.0, 0.0
         for w in range(table.first[kind], table.last[kind]):
-            mate = (-1, 0.0, 0.0)
+            mate = (np.int64(-1), 0.0, 0.0)
             right, top, lowest = reach[w, 2], reach[w, 3], reach[w, 1]
             if m >= 0:
                 mate = _seat_of(table, filling, m, w)
@@ -399,6 +399,8 @@ def fill(table, filling, kinds, begin, end, lean):  # type: ignore[no-untyped-de
     """
     spans = np.zeros((256, 2))
     crossed, gaps = np.empty(64), np.empty((2, 48, 2))
+    # A plain -1 is a type of its own, for which all that is called would be compiled once more.
+    alone = np.int64(-1)
     for i in range(begin, end):
         if filling.sheet[i] >= 0 or _seated(table, filling, i):
             continue
@@ -406,4 +408,4 @@ def fill(table, filling, kinds, begin, end, lean):  # type: ignore[no-untyped-de
         if m >= 0:
             laid, spans = _laid(table, filling, i, kinds[i], m, lean, spans, crossed, gaps)
         if not laid:
-            laid, spans = _laid(table, filling, i, kinds[i], -1, lean, spans, crossed, gaps)
+            laid, spans = _laid(table, filling, i, kinds[i], alone, lean, spans, crossed, gaps)
