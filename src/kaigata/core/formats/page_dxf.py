@@ -38,7 +38,10 @@ _SAME = 1e-9
 
 
 def page_dxf(page: Page) -> str:
-    """Return a page as the text of a DXF file; the faces of type are named, not in it."""
+    """Return a page as the text of a DXF file.
+
+    The faces of type are named, not in it; pictures are left out.
+    """
     document = new_document()
     _begin(document)
     space = document.modelspace()

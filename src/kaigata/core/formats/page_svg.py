@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+import base64
+import io
 import math
 from collections.abc import Iterator
 from html import escape
 
+from PIL import Image
+
 from kaigata.core.formats.svg import run_path
 from kaigata.core.formats.typeset import MIDDLE, paper_behind, start_of
-from kaigata.core.markup.page import LAID, Face, Fill, Page, Pen, Words
+from kaigata.core.markup.page import LAID, Face, Fill, Page, Pen, Picture, Words
 
 __all__ = ["page_svg"]
 
@@ -26,10 +30,22 @@ def page_svg(page: Page) -> str:
         f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {page.width:g} {page.height:g}" '
         f'width="{page.width:g}mm" height="{page.height:g}mm">\n'
         f'<rect width="100%" height="100%" fill="#fff"/>\n'
+        f"{''.join(_picture(p, page.height) for p in page.pictures)}"
         f'<g transform="matrix(1 0 0 -1 0 {page.height:g})" fill="none" stroke="#000" '
         f'stroke-linecap="round" stroke-linejoin="round">\n'
         f"{''.join(_strokes(page))}{''.join(map(_fill, page.fills))}</g>\n"
         f"{''.join(_words(w, page.height) for w in page.words if w.text)}</svg>\n"
+    )
+
+
+def _picture(picture: Picture, height: float) -> str:
+    png = io.BytesIO()
+    Image.fromarray(picture.tones).save(png, "PNG")
+    data, box = base64.b64encode(png.getvalue()).decode(), picture.box
+    return (
+        f'<image x="{box.left:.3f}" y="{height - box.top:.3f}" width="{box.width:.3f}" '
+        f'height="{box.height:.3f}" preserveAspectRatio="none" '
+        f'href="data:image/png;base64,{data}"/>\n'
     )
 
 

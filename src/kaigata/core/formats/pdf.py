@@ -6,8 +6,10 @@ import io
 import math
 from collections.abc import Sequence
 
+from PIL import Image
 from reportlab.lib.colors import black, white
 from reportlab.lib.units import mm
+from reportlab.lib.utils import ImageReader
 from reportlab.pdfgen.canvas import Canvas
 from reportlab.pdfgen.pathobject import PDFPathObject
 
@@ -48,6 +50,9 @@ def pages_pdf(pages: Sequence[Page], *, title: str) -> bytes:
             path = canvas.beginPath()
             path.rect(page.window.left, page.window.bottom, page.window.width, page.window.height)
             canvas.clipPath(path, stroke=0)
+        for picture in page.pictures:
+            image, box = ImageReader(Image.fromarray(picture.tones)), picture.box
+            canvas.drawImage(image, box.left, box.bottom, box.width, box.height)
         for pen in Pen:
             _draw_strokes(canvas, pen, [s for s in page.strokes if s.pen == pen])
         canvas.restoreState()

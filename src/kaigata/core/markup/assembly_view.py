@@ -12,6 +12,7 @@ from kaigata.core.markup.exploded import exploded
 from kaigata.core.markup.folded_view import Body, Seen, seen_together
 from kaigata.core.markup.layout import PAD, halves
 from kaigata.core.markup.page import Box, Face, Page, Pen, Words
+from kaigata.core.markup.shading import draw_shaded
 from kaigata.core.markup.stage import Stage, draw_lines, fitted
 from kaigata.core.markup.title_block import BLOCK_HEIGHT, draw_frame
 from kaigata.core.part import IN_PLACE
@@ -136,6 +137,7 @@ def _draw(
     count = sum(len(c.bodies) for c in components)
     own = [e for e, owner in zip(seen.edges, seen.owners, strict=True) if owner < count]
     paths = [e for e, owner in zip(seen.edges, seen.owners, strict=True) if owner >= count]
+    draw_shaded(page, stage, seen)
     draw_lines(page, stage, own, Pen.EDGE)
     draw_lines(page, stage, seen.tangents, Pen.TANGENT)
     draw_lines(page, stage, paths, Pen.PATH)

@@ -9,7 +9,7 @@ from __future__ import annotations
 import math
 from collections import defaultdict
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 import numpy.typing as npt
@@ -83,7 +83,7 @@ class Seen:
     ``edges`` are its edges, ``tangents`` creases and where a bend runs into a panel without a
     corner, ``hidden`` edges that lie behind something; ``owners`` tells of each edge which of the
     bodies has it, and ``low`` where that lower left corner lies along the headings of the view's
-    ``direction``.
+    ``direction``. ``triangles`` (n, 3, 3) is its surface: right, up and towards the eye, mm.
     """
 
     edges: tuple[tuple[Point, Point], ...]
@@ -94,6 +94,9 @@ class Seen:
     owners: tuple[int, ...] = ()
     low: Point = (0.0, 0.0)
     direction: Direction = ISOMETRIC
+    triangles: Floats = field(
+        default_factory=lambda: np.zeros((0, 3, 3)), compare=False, repr=False
+    )
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -235,7 +238,8 @@ def seen_together(bodies: Sequence[Body], direction: Direction = ISOMETRIC) -> S
     triangles = np.vstack([b.triangles for b in bodies]) @ axes
     low = triangles.reshape(-1, 3).min(axis=0)
     high = triangles.reshape(-1, 3).max(axis=0)
-    hidden = Hidden(triangles - low, max(b.nearer for b in bodies))
+    triangles = triangles - low
+    hidden = Hidden(triangles, max(b.nearer for b in bodies))
     owner = np.repeat(np.arange(len(bodies)), [len(b.edges) for b in bodies]).tolist()
     edges, behind = hidden.parted(np.vstack([b.edges for b in bodies]) @ axes - low)
     tangents, _ = hidden.parted(np.vstack([b.tangents for b in bodies]) @ axes - low)
@@ -248,6 +252,7 @@ def seen_together(bodies: Sequence[Body], direction: Direction = ISOMETRIC) -> S
         height=float(high[1] - low[1]),
         low=(float(low[0]), float(low[1])),
         direction=direction,
+        triangles=triangles,
     )
 
 

@@ -1,4 +1,4 @@
-"""What lies on a sheet of paper: strokes, fills and words, in millimetres of paper, y upwards."""
+"""What lies on a sheet of paper: strokes, fills, words and pictures, mm of paper, y upwards."""
 
 from __future__ import annotations
 
@@ -7,9 +7,24 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
 from enum import StrEnum
 
+import numpy as np
+import numpy.typing as npt
+
 from kaigata.core.plane import Point, Segment
 
-__all__ = ["LAID", "PAPERS", "Anchor", "Box", "Face", "Fill", "Page", "Pen", "Stroke", "Words"]
+__all__ = [
+    "LAID",
+    "PAPERS",
+    "Anchor",
+    "Box",
+    "Face",
+    "Fill",
+    "Page",
+    "Pen",
+    "Picture",
+    "Stroke",
+    "Words",
+]
 
 PAPERS = {
     "A4": (297.0, 210.0),
@@ -161,16 +176,25 @@ class Box:
         )
 
 
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class Picture:
+    """Tones in a box: grey from black, 0, to that of the paper, 255; the top row first."""
+
+    box: Box
+    tones: npt.NDArray[np.uint8]
+
+
 @dataclass(slots=True)
 class Page:
     """A sheet of paper being drawn on; ``width`` and ``height`` mm.
 
-    Of a page with a ``window`` strokes show only within it.
+    Of a page with a ``window`` strokes show only within it. Pictures lie under all else.
     """
 
     width: float
     height: float
     window: Box | None = None
+    pictures: list[Picture] = field(default_factory=list)
     strokes: list[Stroke] = field(default_factory=list)
     fills: list[Fill] = field(default_factory=list)
     words: list[Words] = field(default_factory=list)

@@ -27,6 +27,7 @@ from kaigata.core.markup.lettering import (
 )
 from kaigata.core.markup.measure import MILLIMETRE, Unit, scale_name
 from kaigata.core.markup.page import PAPERS, Box, Face, Page, Pen, Words
+from kaigata.core.markup.shading import draw_shaded
 from kaigata.core.markup.stage import draw_lines, fitted
 from kaigata.core.markup.tables import Table, bend_table, hole_table, mark_table
 from kaigata.core.markup.title_block import Title, draw_frame, frame_of
@@ -192,6 +193,7 @@ def _draw_view(page: Page, room: Box, folded: FoldedPicture, unit: Unit) -> None
         page.words.append(Words(text=text, at=(room.left + PAD, room.top - y), size=3.2, face=face))
     inner = room.within(PAD, PAD, PAD, 3 * PAD)
     stage = fitted(folded.seen.width, folded.seen.height, inner)
+    draw_shaded(page, stage, folded.seen)
     draw_lines(page, stage, folded.seen.edges, Pen.EDGE)
     draw_lines(page, stage, folded.seen.tangents, Pen.TANGENT)
 
