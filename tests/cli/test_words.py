@@ -15,6 +15,7 @@ import pytest
 
 from kaigata.cli.main import run
 from kaigata.core.formats import drawing_files
+from kaigata.core.markup import assembly as markup_assembly
 from kaigata.core.processes import CUTTING, NESTING, READING, begin_loading
 from tests.checks import DATA, NEST, PARTS, TESTS, checked
 from tests.solids import box, round_bar, write_step
@@ -471,3 +472,15 @@ def test_an_assembly_is_drawn_with_its_parts_and_one_part_is_none(tmp_path):
     assert refused.returncode == 2
     assert "kaigata: tool-tray.step: it is no assembly: it holds one part once" in refused.stderr
     assert not (tmp_path / "no").exists()
+
+
+def test_an_assembly_too_large_to_draw_does_not_keep_its_blanks(tmp_path, monkeypatch):
+    monkeypatch.setattr(markup_assembly, "_MOST_TRIANGLES", 100)
+    done = kaigata("blank", PARTS / "stand.step", "--out", tmp_path, "--assembly", "--json")
+    assert done.returncode == 3
+    answer = json.loads(done.stdout)
+    assert [r["fix"] for r in answer["refused"]] == [
+        "Bring in a part of the assembly, and draw that"
+    ]
+    assert "base-foot.pdf" in answer["files"]
+    assert not list(tmp_path.glob("*assembly*"))

@@ -59,6 +59,10 @@ def command(
     drawn = DrawingChoice(lettering=Lettering(folded="views" if views else "isometric"))
     with named(file):
         result = unfold_file(file, choice())
+        if assembly and sum(len(places) for places in result.places.values()) < 2:
+            raise InputError(
+                "it is no assembly: it holds one part once", fix="Leave out --assembly"
+            )
         with whole_folder(out) as folder:
             files, refused = [], list(result.refused)
             for b in result.blanks:
@@ -74,7 +78,10 @@ def command(
                 except KaigataError as error:
                     refused.append(error)
             if assembly:
-                files.append(_write_assembly(result, file, folder))
+                try:
+                    files.append(_write_assembly(result, file, folder))
+                except KaigataError as error:
+                    refused.append(error)
     summary = [
         f"{b.part}: {b.width:.2f} x {b.height:.2f} mm, "
         f"{f'{b.thickness:g} thick' if b.thickness else 'thickness not said'}, "
@@ -109,8 +116,6 @@ def _write_assembly(result: UnfoldedFile, file: Path, folder: Path) -> str:
             if b.part in result.folded
         )
     ]
-    if sum(len(c.bodies) for c in components) < 2:
-        raise InputError("it is no assembly: it holds one part once", fix="Leave out --assembly")
     drawing = checked_assembly(components, Title(part=file.stem, source=file.name))
     name = f"{file_name(f'{file.stem} assembly')}.pdf"
     (folder / name).write_bytes(pages_pdf(drawing.pages, title=file.stem))

@@ -101,7 +101,8 @@ def test_of_an_arc_its_radius_is_told():
 @pytest.mark.parametrize(
     ("upper", "lower", "said"),
     [(0.1, -0.1, ["±0.1"]), (0.1, -0.2, ["+0.1", "−0.2"]), (0.05, 0, ["+0.05", "0"]),
-     (-0.1, -0.3, ["−0.1", "−0.3"]), (0.005, -0.005, ["±0.005"])],
+     (-0.1, -0.3, ["−0.1", "−0.3"]), (0.005, -0.005, ["±0.005"]),
+     (0.0004, -0.0004, ["±0.0004"]), (0.1, -0.00002, ["+0.1", "−0.00002"]), (0, 0, [])],
 )  # fmt: skip
 def test_a_tolerance_stands_after_its_size(upper, lower, said):
     size = chosen("level", (80, 40), (120, 60), upper=upper, lower=lower)
@@ -111,6 +112,39 @@ def test_a_tolerance_stands_after_its_size(upper, lower, said):
     at = next(i for i, w in enumerate(words) if w.text == "40.00" and w.size == 3.0)
     assert [w.text for w in words[at + 1 : at + 1 + len(said)]] == said
     assert all(w.at[0] > words[at].at[0] for w in words[at + 1 : at + 1 + len(said)])
+    assert differences(drawing, PLATE, MILLIMETRE) == []
+
+
+@pytest.mark.parametrize("written", [(), ("±0.2",), ("+0.1", "−0.2"), ("−0.1", "+0.1"), ("±0",)])
+@pytest.mark.parametrize("ends", [((80, 40), (120, 60)), ((0, 0), (200, 100))])
+def test_a_tolerance_that_is_not_as_chosen_is_found_out(written, ends):
+    drawing = drawn([chosen("level", *ends, upper=0.1, lower=-0.1)])
+    flat = drawing.flat
+    wrong = replace(
+        flat,
+        sizes=tuple(replace(s, tolerance=written) for s in flat.sizes),
+        overall=tuple((index, written) for index, _ in flat.overall),
+    )
+    told = differences(replace(drawing, flat=wrong), PLATE, MILLIMETRE)
+    figures = " ".join(written) or "nowhere"
+    assert f"the tolerance of chosen size 1 is written {figures} mm, it is +0.1 -0.1 mm" in told
+
+
+def test_a_tolerance_that_was_not_written_is_found_out():
+    drawing = drawn([chosen("level", (80, 40), (120, 60), upper=0.1, lower=-0.1)])
+    page = drawing.pages[0]
+    page.words[:] = [w for w in page.words if w.text != "±0.1"]
+    assert differences(drawing, PLATE, MILLIMETRE) == [
+        "the tolerance of chosen size 1 is not on the sheet"
+    ]
+
+
+def test_two_tolerances_of_the_whole_width_are_no_drawing():
+    sizes = [
+        chosen("level", (0, 0), (200, y), upper=v, lower=-v) for y, v in ((0, 0.1), (100, 0.3))
+    ]
+    (told,) = differences(drawn(sizes), PLATE, MILLIMETRE)
+    assert told == "the tolerance of chosen size 1 is written ±0.3 mm, it is +0.1 -0.1 mm"
 
 
 def test_the_tolerance_of_the_whole_width_stands_at_the_overall_size():

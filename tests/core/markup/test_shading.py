@@ -46,7 +46,7 @@ def block(x, y, z):
 
 
 def middles(page):
-    """The middle of every dot, mm right and up from the corner, and their tones, the lowest first."""
+    """The middle of every dot, mm from the lower left, and their tones, the lowest row first."""
     (picture,) = page.pictures
     tones = picture.tones[::-1]
     x = (np.arange(tones.shape[1]) + 0.5) / tones.shape[1] * picture.box.width

@@ -95,13 +95,20 @@ class ChosenSize(BaseModel):
         """
         if self.upper is None or self.lower is None:
             return ()
-        finer = unit.decimals + 1
         if abs(self.upper + self.lower) <= LENGTH:
-            return (f"±{unit.short(self.upper, finer)}",) if self.upper else ()
+            return (f"±{_deviation(self.upper, unit)}",) if self.upper else ()
         return tuple(
-            (f"{'+' if v > 0 else '−'}" if abs(v) > LENGTH else "") + unit.short(abs(v), finer)
+            (f"{'+' if v > 0 else '−'}" if abs(v) > LENGTH else "") + _deviation(v, unit)
             for v in (self.upper, self.lower)
         )
+
+
+def _deviation(value: float, unit: Unit) -> str:
+    """Return how far something may be off: one decimal more than lengths, more if that says 0."""
+    places = unit.decimals + 1
+    while abs(value) > LENGTH and float(unit.exact(value, places)) == 0:
+        places += 1
+    return unit.short(abs(value), places)
 
 
 ChosenSizes = Annotated[tuple[ChosenSize, ...], Field(max_length=60)]

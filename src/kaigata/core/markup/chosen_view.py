@@ -51,12 +51,13 @@ class DrawnSize:
     """A size as it was drawn: which of those chosen, its figure, and what its arrows point at.
 
     ``tips`` are on the paper: both ends of the dimension line, or of something round a point of
-    its edge and its middle.
+    its edge and its middle; ``tolerance`` is what is written of its deviations.
     """
 
     index: int
     figure: str
     tips: tuple[Point, Point]
+    tolerance: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -74,6 +75,10 @@ class _Wanted:
         """How long its figure with its deviations is, mm of paper."""
         return figure_length(self.text, self.tolerance)
 
+    def drawn(self, tips: tuple[Point, Point]) -> DrawnSize:
+        """Return it as drawn with its arrows at two points."""
+        return DrawnSize(index=self.index, figure=self.text, tips=tips, tolerance=self.tolerance)
+
     def is_before(self, axis: int, side: float) -> bool:
         """Whether a figure beyond its end would lead away from the middle of a flat."""
         return (self.ends[0].at[axis] + self.ends[1].at[axis]) / 2 > side / 2
@@ -89,8 +94,9 @@ class _Wanted:
 class SizePlan:
     """What of the chosen sizes stands where: rows over the flat, columns beside it, and the rest.
 
-    ``overall`` holds the tolerances of the flat's width and height; ``lost`` the numbers of the
-    sizes that meet the part no more.
+    ``overall`` holds the tolerances of the flat's width and height, ``merged`` the numbers of the
+    sizes that give one of them its tolerance, and which; ``lost`` the numbers of the sizes that
+    meet the part no more.
     """
 
     scale: float
@@ -98,6 +104,7 @@ class SizePlan:
     columns: tuple[tuple[_Wanted, ...], ...]
     inside: tuple[_Wanted, ...]
     overall: tuple[tuple[str, ...], tuple[str, ...]]
+    merged: tuple[tuple[int, int], ...]
     lost: tuple[int, ...]
 
 
@@ -127,6 +134,7 @@ def planned(
     upwards: list[_Wanted] = []
     inside: list[_Wanted] = []
     lost: list[int] = []
+    merged: list[tuple[int, int]] = []
     overall: list[tuple[str, ...]] = [(), ()]
     for index, size in enumerate(sizes):
         found = measured(size, places)
@@ -138,6 +146,8 @@ def planned(
         axis = _axis(size, start, end)
         if axis is not None and abs(value - (blank.width, blank.height)[axis]) <= CHORD:
             overall[axis] = tolerance or overall[axis]
+            if size.upper is not None:
+                merged.append((index, axis))
             continue
         wanted = _Wanted(
             index=index, size=size, ends=(start, end), text=_text(start, size, value, unit),
@@ -161,7 +171,8 @@ def planned(
                 fix="Take larger paper, or take some of the sizes out",
             )
     return SizePlan(scale=scale, rows=over, columns=beside, inside=tuple(inside),
-                    overall=(overall[0], overall[1]), lost=tuple(lost))  # fmt: skip
+                    overall=(overall[0], overall[1]), merged=tuple(merged),
+                    lost=tuple(lost))  # fmt: skip
 
 
 def _axis(size: ChosenSize, start: Feature, end: Feature) -> int | None:
@@ -219,7 +230,7 @@ def draw_beside(page: Page, stage: Stage, plan: SizePlan, taken: list[Box]) -> l
                     is_before=w.is_before(axis, sides[axis]),
                 )
                 taken.append(box)
-                out.append(DrawnSize(index=w.index, figure=w.text, tips=(ends[0], ends[1])))
+                out.append(w.drawn((ends[0], ends[1])))
     return out
 
 
@@ -270,7 +281,7 @@ class _Line:
 
     def draw(self, page: Page, w: _Wanted) -> DrawnSize:
         arrowed(page, self.points, self.ends, w.text, tolerance=w.tolerance)
-        return DrawnSize(index=w.index, figure=w.text, tips=self.ends)
+        return w.drawn(self.ends)
 
 
 def _lines(stage: Stage, w: _Wanted, blank: Blank) -> list[_Line]:
@@ -311,7 +322,7 @@ class _Leader:
         page.lines([self.rim, self.elbow, self.foot], Pen.DIMENSION)
         page.fills.append(arrow(self.rim, self.elbow))
         write_figure(page, self.text_at, (1.0, 0.0), w.text, w.tolerance)
-        return DrawnSize(index=w.index, figure=w.text, tips=(self.rim, self.middle))
+        return w.drawn((self.rim, self.middle))
 
 
 def _leaders(stage: Stage, w: _Wanted) -> list[_Leader]:

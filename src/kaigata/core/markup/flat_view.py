@@ -60,14 +60,16 @@ class FlatView(Stage):
 
     ``has_all_ordinates`` tells whether the places of all holes are given beside the flat,
     ``notes`` where each bend's note stands, by the bend's number, and ``said_once`` what the notes
-    leave to be said for all bends. ``sizes`` are the chosen sizes as they are drawn, ``lost`` the
-    numbers, from 0, of those that meet the part no more.
+    leave to be said for all bends. ``sizes`` are the chosen sizes as they are drawn, ``overall``
+    the numbers, from 0, of those that give an overall size its deviations, with what is written
+    there, and ``lost`` the numbers of those that meet the part no more.
     """
 
     has_all_ordinates: bool
     notes: dict[int, NotePlace] = field(default_factory=dict)
     said_once: str = ""
     sizes: tuple[DrawnSize, ...] = ()
+    overall: tuple[tuple[int, tuple[str, ...]], ...] = ()
     lost: tuple[int, ...] = ()
 
 
@@ -146,6 +148,7 @@ def draw_flat(
     return FlatView(
         at=at, scale=scale, width=wide, height=high, has_all_ordinates=has_all, notes=stands,
         said_once=said_once, sizes=tuple(sizes), lost=plan.lost,
+        overall=tuple((index, plan.overall[axis]) for index, axis in plan.merged),
     )  # fmt: skip
 
 

@@ -14,16 +14,17 @@ from collections.abc import Iterator
 
 from kaigata.core.blank import IN_THE_SHEET, Blank
 from kaigata.core.blank.mesh import MESH_CHORD
-from kaigata.core.markup.chosen import Way, features, measured
+from kaigata.core.markup.chosen import ChosenSize, Way, features, measured
 from kaigata.core.markup.dimensions import CHOSEN
 from kaigata.core.markup.measure import Unit
 from kaigata.core.markup.page import Box, Face, Pen, Stroke, Words
 from kaigata.core.markup.sheets import Drawing
 from kaigata.core.plane import Point
-from kaigata.core.plane.tolerance import KERNEL
+from kaigata.core.plane.tolerance import KERNEL, LENGTH
 
 __all__ = ["differences", "lost_sizes"]
 
+_SIGNS = str.maketrans({"−": "-", "±": None})
 _MADE_IN_HOLES = ("tapped-hole", "press-in")
 
 
@@ -133,6 +134,27 @@ def _sizes(drawing: Drawing, blank: Blank, unit: Unit) -> Iterator[str]:
         is_pointed = all(any(math.dist(t, p) < KERNEL for t in tips) for p in pointed)
         if not is_pointed or drawn.figure not in written:
             yield f"{name} is not on the sheet"
+    tolerances = [(d.index, d.tolerance) for d in flat.sizes] + list(flat.overall)
+    for index, texts in tolerances:
+        size, name = drawing.chosen[index], f"the tolerance of chosen size {index + 1}"
+        if not set(texts) <= {w.text for w in page.words if w.face == Face.FIGURES}:
+            yield f"{name} is not on the sheet"
+        if not _says_deviations(texts, size, unit):
+            yield (
+                f"{name} is written {' '.join(texts) or 'nowhere'} {unit.name}, it is "
+                f"{size.upper or 0:+g} {size.lower or 0:+g} mm"
+            )
+
+
+def _says_deviations(texts: tuple[str, ...], size: ChosenSize, unit: Unit) -> bool:
+    """Whether what is written are a size's deviations, one that is not 0 not as 0."""
+    figures = [float(text.translate(_SIGNS)) * unit.size for text in texts] or [0.0]
+    told = (figures[0], -figures[0] if len(figures) == 1 else figures[1])
+    rounded = unit.size * 0.1 ** (unit.decimals + 1) / 2 + KERNEL
+    return all(
+        abs(figure - (value or 0.0)) <= rounded and (figure != 0) == (abs(value or 0.0) > LENGTH)
+        for figure, value in zip(told, (size.upper, size.lower), strict=True)
+    )
 
 
 def _size(strokes: list[Stroke], scale: float) -> tuple[float, float]:
