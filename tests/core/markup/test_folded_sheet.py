@@ -24,8 +24,10 @@ from kaigata.core.markup import (
     is_third_angle,
     seen_from,
 )
-from kaigata.core.markup.page import Face, Pen
+from kaigata.core.markup.levels import levels
+from kaigata.core.markup.page import Box, Face, Pen
 from tests.core.markup.given import DEMO, demo
+from tests.core.markup.test_folded_view import folded
 
 VIEWS = Lettering(folded="views")
 BENT = [name for name in DEMO if demo(name)[0].bends]
@@ -92,7 +94,7 @@ def test_nothing_lies_on_the_title_block_or_beyond_the_frame(name, paper):
     frame = (20, 10, page.width - 10, page.height - 10)
 
     for box in boxes(sheet):
-        assert frame[0] + 9 < box.left
+        assert frame[0] + 5.9 < box.left
         assert box.right < frame[2]
         assert frame[1] + 3.9 < box.bottom
         assert box.top + 9 < frame[3] - 4.5
@@ -100,6 +102,50 @@ def test_nothing_lies_on_the_title_block_or_beyond_the_frame(name, paper):
         assert is_left_of_block or box.bottom > frame[1] + 52
     for i, one in enumerate(boxes(sheet)):
         assert not any(one.meets(other) for other in boxes(sheet)[:i])
+    block = Box(left=frame[2] - 92, bottom=frame[1], right=frame[2], top=frame[1] + 52)
+    own = [s for s in page.strokes if s.pen == Pen.DIMENSION]
+    for x, y in (p for s in own for part in s.run for p in (part.start, part.end)):
+        assert frame[0] < x < frame[2]
+        assert frame[1] < y < frame[3]
+        assert not (block.left < x and y < block.top)
+    for words in (w for w in page.words if w.size == 2.5 and w.face == Face.FIGURES):
+        long = 0.6 * words.size * len(words.text)
+        end = words.at[1] - long if words.turn else words.at[0] - long
+        assert end > (frame[1] if words.turn else frame[0])
+
+
+def profile_levels(*steps):
+    return sorted((v for v in levels(folded(list(steps)), 2.0) if v), key=len)
+
+
+def test_levels_are_the_outer_faces_and_the_edges_of_flanges():
+    up, down = (90, 2.0), (-90, 2.0)
+    # Feet of 30 and a bend of radius 2 beyond them; then the webs, from 32 and up to 100 of 132.
+    assert profile_levels(30.0, up, 40.0, down, 60.0, down, 40.0, up, 30.0) == [
+        pytest.approx((32, 100))
+    ]
+    # A lip of 12 with the bend outside it reaches 16 into a channel 88 wide.
+    assert profile_levels(12.0, up, 30.0, up, 80.0, up, 30.0, up, 12.0) == [pytest.approx((16, 72))]
+    # A U that lies with its walls down: the shorter one ends 30 above the other's rim.
+    assert profile_levels(20.0, up, 70.0, up, 50.0) == [pytest.approx((30,))]
+    # In a step the web lies in the very middle, of 2 + 20 + 2 and 40 before it.
+    assert profile_levels(40.0, up, 20.0, down, 40.0) == [pytest.approx((42,))]
+
+
+@pytest.mark.parametrize("steps", [[100.0], [60.0, (45, 2.0), 30.0], [60.0, (90, 2.0), 30.0]])
+def test_what_ends_where_the_part_does_or_lies_askew_has_no_level(steps):
+    assert profile_levels(*steps) == []
+
+
+def test_levels_stand_beside_the_views_from_the_lower_left():
+    sheet = drawn("door-panel").folded
+    assert sheet.levels == (pytest.approx((16.4, 448.4)), pytest.approx((16.4, 268.4)), ())
+    words = sheet.page.words
+    row = [w.text for w in words if w.size == 2.5 and w.turn]
+    column = [w.text for w in words if w.size == 2.5 and not w.turn]
+    assert (row, column) == (["0", "16.40", "448.40"], ["0", "16.40", "268.40"])
+    under = next(w for w in words if w.text == "from the top")
+    assert under.at[1] < sheet.top.bottom - 17
 
 
 @pytest.mark.parametrize("unit", [MILLIMETRE, INCH, INCH_FRACTIONS[16]], ids=lambda u: u.name)
@@ -134,6 +180,22 @@ def test_a_flat_part_has_no_such_sheet_and_neither_has_a_shop_that_wants_none():
     blank, pieces = demo("tool-tray")
     document = blank_document(blank)
     assert checked_drawing(document, title_of(document), pieces=pieces).folded is None
+
+
+@pytest.mark.parametrize("spoilt", ["level", "unwritten"])
+def test_a_level_that_is_not_as_the_part_is_found_out(spoilt):
+    blank, _ = demo("post-channel")
+    drawing = drawn("post-channel")
+    sheet = drawing.folded
+    if spoilt == "level":
+        sheet = replace(sheet, levels=((), (18.0, 100.0), ()))
+        told = ["100.00 mm is not written beside the folded part",
+                "no edge of the folded part is drawn at 100.00 mm"]  # fmt: skip
+    else:
+        sheet.page.words[:] = [w for w in sheet.page.words if w.text != "114.00"]
+        told = ["114.00 mm is not written beside the folded part"]
+
+    assert differences(replace(drawing, folded=sheet), blank, MILLIMETRE) == told
 
 
 @pytest.mark.parametrize("spoilt", ["figure", "edges", "sheet"])

@@ -20,7 +20,7 @@ from kaigata.core.markup.dimensions import arrowed, column_of, row_of
 from kaigata.core.markup.holes import HoleGroup
 from kaigata.core.markup.lettering import Lettering, Markup, MovedNote, bend_notes
 from kaigata.core.markup.measure import Unit
-from kaigata.core.markup.ordinates import merged
+from kaigata.core.markup.ordinates import has_room, merged
 from kaigata.core.markup.page import Anchor, Box, Face, Fill, Page, Pen, Words
 from kaigata.core.markup.stage import Stage
 from kaigata.core.plane import Contour, Motion, Point
@@ -182,18 +182,13 @@ def _ordinates(
         (column_of, level, [y for _, y in middles], blank.height),
     ):
         places = merged([*bends, *others], _APART)
-        fits = _has_room(places, side * scale)
+        fits = has_room(places, side * scale)
         if not fits:
             places, has_all = merged(bends, _APART), False
-        if places and _has_room(places, side * scale):
+        if places and has_room(places, side * scale):
             strong = [any(abs(p - b) <= _APART for b in bends) for p in places]
             draw(page, at, scale, places, strong, unit)
     return has_all
-
-
-def _has_room(places: Sequence[float], side: float) -> bool:
-    """Whether figures of so many places stand beside a side of so many mm of paper."""
-    return len(places) * 3.2 <= max(side, 12.0) + 14.0
 
 
 class _Note:

@@ -1,4 +1,4 @@
-"""The sheet of the folded part: seen from the front, the top and a side, with its overall sizes."""
+"""The sheet of the folded part: seen from the front, the top and a side, with its sizes."""
 
 from __future__ import annotations
 
@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from kaigata.core.blank.mesh import MeshPiece
-from kaigata.core.markup.dimensions import arrowed
+from kaigata.core.markup.dimensions import arrowed, column_of, row_of
 from kaigata.core.markup.folded_view import (
     FROM_LEFT,
     FROM_RIGHT,
@@ -17,7 +17,9 @@ from kaigata.core.markup.folded_view import (
     seen_together,
 )
 from kaigata.core.markup.layout import PAD
+from kaigata.core.markup.levels import levels
 from kaigata.core.markup.measure import Unit, scale_name, standard_scale
+from kaigata.core.markup.ordinates import has_room
 from kaigata.core.markup.page import Box, Face, Page, Pen, Words
 from kaigata.core.markup.stage import Stage, draw_lines
 from kaigata.core.markup.tables import COLUMN
@@ -28,10 +30,13 @@ __all__ = ["FoldedSheet", "FoldedViews", "draw_folded", "folded_views", "is_thir
 
 _BETWEEN = 16.0
 """From view to view, mm of paper."""
-_BESIDE, _ABOVE, _UNDER = 18.0, 24.0, 10.0
-"""What sizes at the left, heading and sizes at the top, and names at the foot take, mm."""
-_OFF = 9.0
-"""From a view to its dimension line, mm of paper."""
+_BESIDE, _ABOVE, _UNDER = 6.0, 24.0, 10.0
+"""What is left free at the left, and what heading and width at the top and names at the foot take,
+mm of paper."""
+_OFF, _FIGURE = 9.0, 3.0
+"""From a view to its dimension line, and what the figure takes beyond that, mm of paper."""
+_ORDINATES = 17.0
+"""What a row or column of ordinates takes, mm of paper."""
 _SMALL_END, _LARGE_END, _LONG = 1.2, 2.2, 4.4
 """The cone of the sign for how views lie beside each other (ISO 5456-2): radii and length, mm."""
 
@@ -40,24 +45,30 @@ _SMALL_END, _LARGE_END, _LONG = 1.2, 2.2, 4.4
 class FoldedViews:
     """A folded part seen square to its axes.
 
-    The side is seen from the right in third-angle projection, from the left in first-angle.
+    The side is seen from the right in third-angle projection, from the left in first-angle;
+    ``levels`` are those along x, y and z.
     """
 
     front: Seen
     top: Seen
     side: Seen
     is_third_angle: bool
+    levels: tuple[tuple[float, ...], ...] = ((), (), ())
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FoldedSheet:
-    """A sheet with the folded part: its scale, and where on the paper each view lies."""
+    """A sheet with the folded part: its scale, and where on the paper each view lies.
+
+    ``levels`` are those along x, y and z that stand beside the views.
+    """
 
     page: Page
     scale: float
     front: Box
     top: Box
     side: Box
+    levels: tuple[tuple[float, ...], ...]
 
 
 def is_third_angle(paper: str) -> bool:
@@ -88,7 +99,10 @@ def folded_views(
     ways = (FRONT, TOP, FROM_RIGHT if is_third_angle else FROM_LEFT)
     bodies = folded_bodies(pieces, thickness, [way.eye for way in ways])
     front, top, side = (seen_together([b], way) for b, way in zip(bodies, ways, strict=True))
-    return FoldedViews(front=front, top=top, side=side, is_third_angle=is_third_angle)
+    return FoldedViews(
+        front=front, top=top, side=side, is_third_angle=is_third_angle,
+        levels=levels(pieces, thickness),
+    )  # fmt: skip
 
 
 def draw_folded(width: float, height: float, views: FoldedViews, unit: Unit) -> FoldedSheet:
@@ -105,21 +119,32 @@ def draw_folded(width: float, height: float, views: FoldedViews, unit: Unit) -> 
     """
     page = Page(width, height)
     frame = draw_frame(page)
-    room = frame.within(left=_BESIDE, bottom=_UNDER, right=PAD, top=_ABOVE)
+    of_x, of_y, of_z = views.levels
+    beside, under = (_ORDINATES if any(v) else 0.0 for v in (of_y + of_z, of_x))
+    room = frame.within(left=_BESIDE + beside, bottom=_UNDER + under, right=PAD, top=_ABOVE)
     scale = _scale(room, views)
     front, top, side = _boxes(room, views, scale)
-    names = ("from the front", "from the top", f"from the {_side(views)}")
-    for seen, box, name in zip((views.front, views.top, views.side), (front, top, side), names,
-                               strict=True):  # fmt: skip
+    lower = min(front, top, key=lambda box: box.bottom)
+    for seen, box, name in ((views.front, front, "front"), (views.top, top, "top"),
+                            (views.side, side, _side(views))):  # fmt: skip
         _draw(page, seen, box, scale)
-        page.words.append(Words(text=name, at=(box.left, box.bottom - 4.0), size=2.4))
+        y = box.bottom - 4.0 - (under if box is lower else 0.0)
+        page.words.append(Words(text=f"from the {name}", at=(box.left, y), size=2.4))
     _sizes(page, views, (front, top), unit)
+    shown = tuple(
+        along if has_room(along, side) else ()
+        for along, side in ((of_x, front.width), (of_y, top.height), (of_z, front.height))
+    )
+    for write, box, along in ((row_of, lower, shown[0]), (column_of, top, shown[1]),
+                              (column_of, front, shown[2])):  # fmt: skip
+        if along:
+            write(page, (box.left, box.bottom), scale, along, [False] * len(along), unit)
     angle = "third angle" if views.is_third_angle else "first angle"
     heading = f"Folded, {scale_name(scale)}, {angle}"
     at = (frame.left + PAD, frame.top - 4.5)
     page.words.append(Words(text=heading, at=at, size=3.2, face=Face.STRONG))
     _sign(page, (at[0] + 1.8 * len(heading), at[1]), is_third_angle=views.is_third_angle)
-    return FoldedSheet(page=page, scale=scale, front=front, top=top, side=side)
+    return FoldedSheet(page=page, scale=scale, front=front, top=top, side=side, levels=shown)
 
 
 def _side(views: FoldedViews) -> str:
@@ -131,7 +156,7 @@ def _scale(room: Box, views: FoldedViews) -> float:
     x, z = views.front.width, views.front.height
     y = views.top.height
     wide, high = room.width - _BETWEEN, room.height - _BETWEEN
-    beside, above = COLUMN + 2 * PAD, BLOCK_HEIGHT
+    beside, above = COLUMN + 2 * PAD + _OFF + _FIGURE, BLOCK_HEIGHT
     # All left of the block, all above it, or the lower row left of it and the upper above it.
     rooms = [(wide - beside, high), (wide, high - above)]
     most = [standard_scale(x + y, y + z, room=r) for r in rooms]
@@ -165,7 +190,7 @@ def _draw(page: Page, seen: Seen, box: Box, scale: float) -> None:
 
 
 def _sizes(page: Page, views: FoldedViews, boxes: tuple[Box, Box], unit: Unit) -> None:
-    """Write the overall width over the views, and height and depth at their left."""
+    """Write the overall width over the views, and height and depth at their right."""
     upper = max(boxes, key=lambda b: b.top)
     y = upper.top + _OFF
     arrowed(
@@ -176,10 +201,10 @@ def _sizes(page: Page, views: FoldedViews, boxes: tuple[Box, Box], unit: Unit) -
         is_overall=True,
     )
     for box, size in zip(boxes, (views.front.height, views.top.height), strict=True):
-        x = box.left - _OFF
+        x = box.right + _OFF
         arrowed(
             page,
-            ((box.left, box.bottom), (box.left, box.top)),
+            ((box.right, box.bottom), (box.right, box.top)),
             ((x, box.bottom), (x, box.top)),
             unit.length(size),
             is_overall=True,

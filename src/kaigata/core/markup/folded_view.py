@@ -32,6 +32,7 @@ __all__ = [
     "Direction",
     "Seen",
     "folded_bodies",
+    "folded_bounds",
     "folded_size",
     "meshed_body",
     "seen_from",
@@ -113,9 +114,15 @@ class _Flat:
 
 def folded_size(pieces: Sequence[MeshPiece], thickness: float) -> tuple[float, float, float]:
     """Return the folded part's overall sizes along the flat's x and y and square to it, mm."""
-    points = np.vstack([t.reshape(-1, 3) for t in _triangles(pieces, thickness, ())])
-    x, y, z = np.ptp(points, axis=0).tolist()
+    low, high = folded_bounds(pieces, thickness)
+    x, y, z = (high - low).tolist()
     return (x, y, z)
+
+
+def folded_bounds(pieces: Sequence[MeshPiece], thickness: float) -> tuple[Floats, Floats]:
+    """Return the least and the most of the folded part along x, y and z of its mesh, mm."""
+    points = np.vstack([t.reshape(-1, 3) for t in _triangles(pieces, thickness, ())])
+    return points.min(axis=0), points.max(axis=0)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

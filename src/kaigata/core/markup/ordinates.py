@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-__all__ = ["merged", "spread"]
+__all__ = ["has_room", "merged", "spread"]
 
 
 def merged(values: Sequence[float], apart: float) -> list[float]:
@@ -20,6 +20,11 @@ def merged(values: Sequence[float], apart: float) -> list[float]:
         if not out or v - out[-1] > apart:
             out.append(v)
     return out
+
+
+def has_room(places: Sequence[float], side: float) -> bool:
+    """Whether figures of so many places stand beside a side of so many mm of paper."""
+    return len(places) * 3.2 <= max(side, 12.0) + 14.0
 
 
 def spread(places: Sequence[float], gap: float) -> list[float]:

@@ -16,6 +16,7 @@ from kaigata.core.blank import IN_THE_SHEET, Blank
 from kaigata.core.blank.mesh import MESH_CHORD
 from kaigata.core.markup.chosen import ChosenSize, Way, features, measured
 from kaigata.core.markup.dimensions import CHOSEN
+from kaigata.core.markup.folded_sheet import FoldedSheet
 from kaigata.core.markup.measure import Unit
 from kaigata.core.markup.page import Box, Face, Pen, Stroke, Words
 from kaigata.core.markup.sheets import Drawing
@@ -72,6 +73,24 @@ def _folded(drawing: Drawing, unit: Unit) -> Iterator[str]:
         for size in sizes:
             if abs(unit.read(figure) - size) > _rounded(unit) + MESH_CHORD:
                 yield f"the folded {name} is written {figure} {unit.name}, drawn {size:.3f} mm"
+    yield from _levels(sheet, edges, unit)
+
+
+def _levels(sheet: FoldedSheet, edges: list[Stroke], unit: Unit) -> Iterator[str]:
+    """Look for an edge at each place beside the views, and for the place's figure."""
+    written = {w.text for w in sheet.page.words if w.face == Face.FIGURES}
+    beside = ((sheet.front, 0), (sheet.top, 1), (sheet.front, 1))
+    for (box, axis), places in zip(beside, sheet.levels, strict=True):
+        first = (box.left, box.bottom)[axis]
+        ends = [(p[axis] - first) / sheet.scale for s in edges if box.holds(_bounds(s))
+                for p in (s.run[0].start, s.run[-1].end)]  # fmt: skip
+        for place in places:
+            figure = unit.length(place)
+            if figure not in written:
+                yield f"{figure} {unit.name} is not written beside the folded part"
+            most = _rounded(unit) + MESH_CHORD
+            if not any(abs(unit.read(figure) - end) <= most for end in ends):
+                yield f"no edge of the folded part is drawn at {figure} {unit.name}"
 
 
 def _bounds(stroke: Stroke) -> Box:
