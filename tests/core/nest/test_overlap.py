@@ -3,14 +3,20 @@
 import numpy as np
 import pytest
 
+from kaigata.core.nest import cells
 from kaigata.core.nest.overlap import cost_at, depth_between, lying_of, measure_depths
 from tests.core.nest.given import bench_of, filled, order_of
 
 
+@pytest.mark.parametrize("most", [20_000, 50])
 @pytest.mark.parametrize("name", ["mix-60", "jigsaw-gap-16"])
 @pytest.mark.parametrize("spread", [0.01, 5.0, 80.0])
-def test_overlap_by_cells_is_the_plain_sum(name, spread):
+def test_overlap_by_cells_is_the_plain_sum(name, spread, most, monkeypatch):
+    monkeypatch.setattr(cells, "_MOST", most)
     bench = bench_of(order_of(name))
+    own = bench.table.cells.polygon[:, 6] >= 0
+    edges = np.diff(bench.table.fits.edge_first)
+    assert own.sum() == min(most, (edges > 24).sum()) or edges[own].min() > edges[~own].max()
     load = filled(bench).loads[0]
     n, draw = len(load), np.random.default_rng(1)
     lying = lying_of(bench.table, load.way, load.at, load.fixed)

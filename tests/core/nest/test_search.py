@@ -11,6 +11,7 @@ from kaigata.core.errors import InputError, Stopped
 from kaigata.core.formats.documents import OrderDocument
 from kaigata.core.formats.nest_files import nest_document, order_from_document
 from kaigata.core.nest import NestOrder, NestPart, StockSheet, search
+from kaigata.core.nest.bench import Bench
 from kaigata.core.plane import Contour, Region
 from tests.checks import NEST, checked
 from tests.core.nest.given import order_of
@@ -30,6 +31,37 @@ def nested(name, tmp_path, **options):
 def test_nest_keeps_every_rule(name, tmp_path):
     _, line = nested(name, tmp_path, steps=1)
 
+    assert line.startswith("ok")
+    assert line.endswith("unplaced=0")
+
+
+def test_once_the_time_is_over_nothing_is_made_ready_for_a_search(monkeypatch):
+    monkeypatch.setattr(Bench, "prepare", lambda bench: pytest.fail("made ready"))
+    assert search(order_of("mix-60"), seconds=0.05).sheets
+
+
+def tray(wide, high, flap=20, relief=4):
+    """The flat of a tray: four flaps, and a relief in each corner between two of them."""
+    f, g = flap, flap + relief
+    corner = [(0, f), (f - 1, f), (f - 1, g), (g, g), (g, f - 1), (f, f - 1), (f, 0)]
+    across = [(wide - x, y) for x, y in reversed(corner)]
+    return [*corner, *across, *((wide - x, high - y) for x, y in corner),
+            *((x, high - y) for x, y in reversed(corner))]  # fmt: skip
+
+
+def test_many_different_parts_with_reliefs_are_nested(tmp_path):
+    parts = [{"id": f"tray-{i}", "quantity": 1, "thickness": 2, "turns": [0, 90],
+              "outer": tray(150 + i, 110 + 0.7 * i)} for i in range(40)]  # fmt: skip
+    sheet = {"id": "s", "width": 1500, "height": 1000, "thickness": 2}
+    path, out = tmp_path / "order.json", tmp_path / "nest.json"
+    path.write_text(json.dumps({"spacing": 6, "margin": 10, "parts": parts, "sheets": [sheet]}))
+    document = load_document(path, OrderDocument)
+    order = order_from_document(document, tmp_path)
+
+    nest = search(order, steps=2)
+
+    out.write_text(nest_document(nest, document, order).model_dump_json(by_alias=True))
+    line = checked("nest_check.py", path, out)
     assert line.startswith("ok")
     assert line.endswith("unplaced=0")
 

@@ -6,10 +6,16 @@ import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from shapely.geometry import LineString, Polygon
+from shapely.geometry import LineString, Point, Polygon, box
 from shapely.ops import unary_union
 
-from kaigata.core.nest.shapes import coarser, convex_pieces, grown_polygon, outward_points
+from kaigata.core.nest.shapes import (
+    closed,
+    coarser,
+    convex_pieces,
+    grown_polygon,
+    outward_points,
+)
 from kaigata.core.plane import Contour, Motion, Region
 from tests.strategies import rounded_rectangles, stars
 
@@ -78,6 +84,43 @@ def test_growing_closes_a_slit_and_keeps_what_is_left_open():
     slit = LineString([(50, 30), (50, 60)])
     assert closed.contains(slit)
     assert not open_.intersects(slit)
+
+
+@given(stars(), st.floats(1, 8))
+def test_what_is_closed_holds_the_shape_and_hardly_more_than_nothing_could_enter(star, grow):
+    grown = Polygon(star.polygon()).buffer(grow, join_style="mitre", mitre_limit=2.0)
+
+    held = closed(grown, grow)
+
+    assert grown.difference(held).area <= 0.001 * grown.length
+    wide = grown.buffer(grow, join_style="mitre", mitre_limit=2.0)
+    shut = grown.union(wide.buffer(-grow, join_style="mitre", mitre_limit=2.0)).area
+    assert held.area <= max(shut, 1.001 * grown.area) + 0.001 * grown.length
+
+
+def test_the_reliefs_of_a_tray_are_closed_and_a_pocket_something_could_lie_in_is_not():
+    flaps = [box(6, -40, 394, 340), box(-40, 6, 440, 294)]
+    reliefs = [Point(x, y).buffer(5) for x in (3, 397) for y in (3, 297)]
+    tray = unary_union([box(0, 0, 400, 300), *flaps]).difference(unary_union(reliefs))
+    tray = tray.buffer(3, join_style="mitre")
+
+    held = closed(tray, 3.0)
+
+    assert len(convex_pieces(tray)) > 50
+    assert len(convex_pieces(held)) == 3
+    assert held.area < 1.001 * tray.area
+    # Its corners, as large as its flaps are long, stay open.
+    assert not held.intersects(box(-37, -37, -3, -3))
+
+
+@given(rounded_rectangles(), st.floats(1, 8))
+def test_lines_that_run_into_arcs_as_files_have_them_make_one_convex_piece(drawn, grow):
+    *_, contour = drawn
+    rows = [(round(x, 4), round(y, 4), bulge) for x, y, bulge in contour.vertices]
+
+    grown = grown_polygon(Region(Contour.from_rows(rows)), grow=grow, least_hole=0)
+
+    assert len(convex_pieces(grown)) == 1
 
 
 def is_convex(piece):

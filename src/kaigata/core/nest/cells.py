@@ -8,6 +8,7 @@ same, to the last bit that matters.
 from __future__ import annotations
 
 from concurrent.futures import ThreadPoolExecutor
+from functools import partial
 from typing import NamedTuple
 
 import numpy as np
@@ -33,6 +34,8 @@ OUTSIDE, INSIDE, BORDER, BORDER_INSIDE = 0, 1, 2, 3
 """What a cell is; of those the boundary runs through, whether their middle is outside or inside."""
 _FEW = 24
 """Edges up to which measuring to all of them is as quick."""
+_MOST = 20_000
+"""Polygons that have cells at most, those of most edges: each takes some 10 kB."""
 
 
 class Cells(NamedTuple):
@@ -62,9 +65,11 @@ def without_cells(fits: NoFits) -> Cells:
 def make_cells(fits: NoFits) -> Cells:
     """Return the cells of no-fit polygons of many edges, made in two threads."""
     half = len(fits.box) // 2
+    long = np.sort(np.diff(fits.edge_first))
+    few = max(_FEW, int(long[-_MOST - 1])) if len(long) > _MOST else _FEW
     with ThreadPoolExecutor(2) as threads:
         one, other = threads.map(
-            _cells_of,
+            partial(_cells_of, few=few),
             (
                 fits._replace(box=fits.box[rows], edge_first=fits.edge_first[rows.start : end])
                 for rows, end in (
@@ -85,7 +90,7 @@ def make_cells(fits: NoFits) -> Cells:
 
 
 @njit(cache=True, nogil=True, fastmath=True, error_model="numpy")
-def _cells_of(fits):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN202
+def _cells_of(fits, few):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN202
     count = len(fits.box)
     size = ACROSS * ACROSS
     polygon = np.zeros((count, 8))
@@ -95,7 +100,7 @@ def _cells_of(fits):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN202
         begin, end = fits.edge_first[k], fits.edge_first[k + 1]
         polygon[k, :4] = fits.box[k]
         polygon[k, 4], polygon[k, 5], polygon[k, 6] = begin, end, -1
-        if end - begin > _FEW:
+        if end - begin > few:
             polygon[k, 6] = cells
             cells += size
         widest = max(widest, end - begin)

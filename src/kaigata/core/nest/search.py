@@ -137,7 +137,8 @@ def _search(
                     should_stop=should_stop)  # fmt: skip
     ends = None if steps is not None else began + seconds
     left = None if steps is None else steps - 1
-    if left == 0 or not any(b.wanted().total() > 1 for b in table.benches):
+    is_over = left == 0 or (ends is not None and time.monotonic() >= ends)
+    if is_over or not any(b.wanted().total() > 1 for b in table.benches):
         return book.nest
     for bench in table.benches:
         bench.prepare()

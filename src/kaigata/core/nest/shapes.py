@@ -15,7 +15,7 @@ from shapely.geometry.polygon import orient
 from kaigata.core.plane import Contour, Point, Region, Segment
 from kaigata.core.plane.tolerance import AREA, LENGTH
 
-__all__ = ["Pieces", "coarser", "convex_pieces", "grown_polygon", "outward_points"]
+__all__ = ["Pieces", "closed", "coarser", "convex_pieces", "grown_polygon", "outward_points"]
 
 Pieces: TypeAlias = tuple[npt.NDArray[np.float64], ...]
 
@@ -35,6 +35,13 @@ power of the corners that two shapes have."""
 
 _COARSEST = 0.01
 """Share of its size by which the coarsest outline of a shape may be off."""
+
+
+_NEXT_TO_NOTHING = 0.001
+"""Share of a shape that what is closed of it may be, though something could enter there."""
+_HAIR = 0.0005
+"""mm: how far off a corner may be that is left out; with what two shapes may touch, 0.006, it stays
+below the tolerance of spacing."""
 
 
 def outward_points(contour: Contour) -> list[Point]:
@@ -82,7 +89,8 @@ def grown_polygon(region: Region, *, grow: float, least_hole: float) -> Polygon:
     Returns
     -------
     Polygon
-        Without crossing edges, and coarse where it would have very many corners.
+        Without crossing edges, without what nothing can enter, and coarse where it would have very
+        many corners.
     """
     holes = [h for h in region.holes if -h.area >= least_hole]
     polygon = Polygon(outward_points(region.outer), [outward_points(h) for h in holes])
@@ -90,9 +98,40 @@ def grown_polygon(region: Region, *, grow: float, least_hole: float) -> Polygon:
         polygon = _largest(polygon.buffer(0))
     if grow > LENGTH:
         polygon = _largest(polygon.buffer(grow, join_style="mitre", mitre_limit=MITRE_LIMIT))
+        polygon = closed(polygon, grow)
     kept = [r for r in polygon.interiors if Polygon(r).area >= least_hole]
     x0, y0, x1, y1 = polygon.bounds
     return orient(coarser(Polygon(polygon.exterior, kept), size=max(x1 - x0, y1 - y0)))
+
+
+def closed(polygon: Polygon, grow: float) -> Polygon:
+    """Return a grown shape without the pockets and slits that nothing can enter.
+
+    Whatever lies beside it has been grown as well and goes nowhere where a disc of that radius does
+    not. Wider ones, as reliefs are, are closed too where they are next to nothing of the shape:
+    each corner costs more in no-fit polygons than it ever holds. Corners that are hardly any are
+    left out: where lines run into arcs there are many that turn inwards by a hair, and each would
+    be a convex piece more.
+
+    Parameters
+    ----------
+    polygon : Polygon
+        A shape grown by ``grow``, mm.
+
+    Returns
+    -------
+    Polygon
+        It holds the shape, but for a hair.
+    """
+    shape = polygon
+    for by in (grow, 2 * grow, 4 * grow):
+        wide = polygon.buffer(by, join_style="mitre", mitre_limit=MITRE_LIMIT)
+        narrow = wide.buffer(-by, join_style="mitre", mitre_limit=MITRE_LIMIT)
+        wanted = _largest(polygon.union(narrow))
+        if by > grow and wanted.area > (1 + _NEXT_TO_NOTHING) * polygon.area:
+            break
+        shape = wanted
+    return shape.simplify(_HAIR)
 
 
 def coarser(polygon: Polygon, *, size: float) -> Polygon:
