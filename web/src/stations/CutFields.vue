@@ -7,6 +7,7 @@ import { client, take } from '@/api/client'
 import type { Cut } from '@/api/types'
 import { PROCESSES } from '@/lib/processes'
 import LengthField from '@/shell/LengthField.vue'
+import ProgressBar from '@/shell/ProgressBar.vue'
 import { tell } from '@/shell/tell'
 import { useView } from '@/stores/view'
 
@@ -64,7 +65,7 @@ async function plan(): Promise<void> {
     <p><button type="button" class="bare more" :aria-expanded="isMore" @click="isMore = !isMore">{{ isMore ? 'Less about order, marking and scrap' : 'More: order, marking, scrap' }}</button></p>
     <div class="actions">
       <button type="button" class="main" :disabled="isOpen" @click="plan">{{ cut.run ? 'Plan the paths again' : 'Plan the paths' }}</button>
-      <span v-if="isOpen" class="quiet">planning and proving …</span>
+      <ProgressBar v-if="isOpen" :share="cut.run?.progress ?? 0" label="How many sheets are planned and proved" />
     </div>
   </section>
 </template>

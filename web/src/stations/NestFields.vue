@@ -9,6 +9,7 @@ import { gaugeText } from '@/lib/gauges'
 import { sheetSize } from '@/lib/length'
 import LengthField from '@/shell/LengthField.vue'
 import NumberField from '@/shell/NumberField.vue'
+import ProgressBar from '@/shell/ProgressBar.vue'
 import { tell } from '@/shell/tell'
 import { useView } from '@/stores/view'
 
@@ -88,7 +89,7 @@ async function stop(): Promise<void> {
       <button type="button" class="main" :disabled="!canStart || isOpen" @click="start">{{ nest.nest ? 'Nest again' : 'Start nesting' }}</button>
       <button v-if="isOpen || !nest.nest" type="button" :disabled="!isOpen" @click="stop">Stop</button>
       <button v-else type="button" :disabled="nest.is_released || nest.faults.length > 0" @click="goOn">{{ nest.unplaced.length ? 'Fill the rest' : 'Go on' }}</button>
-      <span v-if="isOpen" class="bar"><i :style="{ width: `${Math.round((nest.run?.progress ?? 0) * 100)}%` }" /></span>
+      <ProgressBar v-if="isOpen" :share="nest.run?.progress ?? 0" label="How far the search is" />
     </div>
   </section>
   <p v-if="nest.locked.length" class="quiet small hint">{{ counted(nest.locked.length, 'locked part stays', 'locked parts stay') }} in place when the search goes on.</p>
@@ -99,6 +100,4 @@ async function stop(): Promise<void> {
 .turns { display: flex; flex-wrap: wrap; gap: 2px 7px; }
 .turns label { display: flex; align-items: center; gap: 4px; }
 .hint { margin: 0 14px 6px; }
-.bar { flex: 1; align-self: center; height: 4px; background: var(--hair); }
-.bar i { display: block; height: 100%; background: var(--dye); transition: width 0.4s; }
 </style>

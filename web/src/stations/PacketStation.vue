@@ -8,6 +8,7 @@ import type { OrderCard, RackLine } from '@/api/types'
 import { counted } from '@/lib/counted'
 import { grouped } from '@/lib/length'
 import ProblemNote from '@/shell/ProblemNote.vue'
+import ProgressBar from '@/shell/ProgressBar.vue'
 import SlipPane from '@/shell/SlipPane.vue'
 import { tell } from '@/shell/tell'
 import { useMay } from '@/shell/useMay'
@@ -80,11 +81,12 @@ async function pack(): Promise<void> {
     <CheckList :order="order.id" />
     <div class="actions">
       <button type="button" class="main" :disabled="isOpen || !mayGo || !may('release')" @click="pack">{{ packet?.packet ? 'Pack again' : 'Pack' }}</button>
-      <a v-if="packet?.packet && !isStale" class="button" :href="`/api/packets/${packet.packet}/zip`" download>Download the zip</a>
+      <ProgressBar v-if="isOpen" :share="packet?.run?.progress ?? 0" label="How far the packet is" />
+      <a v-else-if="packet?.packet && !isStale" class="button" :href="`/api/packets/${packet.packet}/zip`" download>Download the zip</a>
     </div>
     <p v-if="!may('release')" class="quiet">A packet is packed by who has the right to release.</p>
     <p v-if="!mayGo" class="bad">A check fails. Mend what it says, or say why the packet may go out all the same.</p>
-    <p v-if="isOpen" class="quiet">writing and hashing every file …</p>
+    <p v-if="isOpen" class="quiet">drawing, writing and hashing every file …</p>
     <p v-if="packet?.packet && isStale" class="bad">The packet is no longer current and is not given out. Nest, cut and pack again.</p>
   </SlipPane>
 </template>

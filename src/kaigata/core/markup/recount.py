@@ -63,34 +63,40 @@ def _folded(drawing: Drawing, unit: Unit) -> Iterator[str]:
     if not any(page is sheet.page for page in drawing.pages):
         yield "the folded part is on no sheet"
     figures = [w.text for w in sheet.page.words if w.face == Face.STRONG_FIGURES and w.size == 3.5]
-    edges = [s for s in sheet.page.strokes if s.pen in (Pen.EDGE, Pen.HIDDEN)]
-    front, top, side = (
-        _size([s for s in edges if box.holds(_bounds(s))], sheet.scale)
-        for box in (sheet.front, sheet.top, sheet.side)
-    )
+    bounds = [_bounds(s) for s in sheet.page.strokes if s.pen in (Pen.EDGE, Pen.HIDDEN)]
+    within = {
+        name: [b for b in bounds if box.holds(b)]
+        for name, box in (("front", sheet.front), ("top", sheet.top), ("side", sheet.side))
+    }
+    front, top, side = (_reach(boxes, sheet.scale) for boxes in within.values())
     drawn = {"width": (front[0], top[0]), "height": (front[1], side[1]), "depth": (top[1], side[0])}
     for (name, sizes), figure in zip(drawn.items(), figures, strict=True):
         for size in sizes:
             if abs(unit.read(figure) - size) > _rounded(unit) + MESH_CHORD:
                 yield f"the folded {name} is written {figure} {unit.name}, drawn {size:.3f} mm"
-    yield from _levels(sheet, edges, unit)
+    yield from _levels(sheet, within["front"], within["top"], unit)
 
 
-def _levels(sheet: FoldedSheet, edges: list[Stroke], unit: Unit) -> Iterator[str]:
-    """Look for an edge at each place beside the views, and for the place's figure."""
+def _levels(sheet: FoldedSheet, front: list[Box], top: list[Box], unit: Unit) -> Iterator[str]:
+    """Look for the end of an edge at each place beside the views, and for the place's figure."""
     written = {w.text for w in sheet.page.words if w.face == Face.FIGURES}
-    beside = ((sheet.front, 0), (sheet.top, 1), (sheet.front, 1))
-    for (box, axis), places in zip(beside, sheet.levels, strict=True):
-        first = (box.left, box.bottom)[axis]
-        ends = [(p[axis] - first) / sheet.scale for s in edges if box.holds(_bounds(s))
-                for p in (s.run[0].start, s.run[-1].end)]  # fmt: skip
+    beside = ((sheet.front, front, 0), (sheet.top, top, 1), (sheet.front, front, 1))
+    for (box, edges, axis), places in zip(beside, sheet.levels, strict=True):
+        first = box.corners[axis]
+        ends = {(b.corners[i] - first) / sheet.scale for b in edges for i in (axis, axis + 2)}
         for place in places:
             figure = unit.length(place)
             if figure not in written:
                 yield f"{figure} {unit.name} is not written beside the folded part"
-            most = _rounded(unit) + MESH_CHORD
-            if not any(abs(unit.read(figure) - end) <= most for end in ends):
+            most, said = _rounded(unit) + MESH_CHORD, unit.read(figure)
+            if not any(abs(said - end) <= most for end in ends):
                 yield f"no edge of the folded part is drawn at {figure} {unit.name}"
+
+
+def _reach(boxes: list[Box], scale: float) -> tuple[float, float]:
+    """Return how large what lies in boxes is in all, mm of the part."""
+    x0, y0, x1, y1 = zip(*(b.corners for b in boxes), strict=True)
+    return ((max(x1) - min(x0)) / scale, (max(y1) - min(y0)) / scale)
 
 
 def _bounds(stroke: Stroke) -> Box:

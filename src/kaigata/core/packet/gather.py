@@ -7,12 +7,12 @@ import json
 import zipfile
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import asdict, dataclass, field, replace
+from functools import partial
 from pathlib import Path
 
 from kaigata.core.blank import FaceUp
 from kaigata.core.blank.mesh import MeshPiece
 from kaigata.core.errors import InputError, KaigataError
-from kaigata.core.formats.blank_files import write_blank
 from kaigata.core.formats.cut_files import write_cut
 from kaigata.core.formats.documents import (
     BlankDocument,
@@ -21,7 +21,7 @@ from kaigata.core.formats.documents import (
     OrderDocument,
     OrderPartDocument,
 )
-from kaigata.core.formats.drawing_files import title_of, write_drawing
+from kaigata.core.formats.drawing_files import title_of
 from kaigata.core.formats.nest_files import (
     nest_document,
     order_bends,
@@ -34,6 +34,7 @@ from kaigata.core.formats.whole import file_name
 from kaigata.core.nest import Nest, NestOrder
 from kaigata.core.packet.checks import packet_checks
 from kaigata.core.packet.cutting import CutOptions, cut_nest
+from kaigata.core.packet.part_files import PartToWrite, write_parts
 from kaigata.core.packet.unfolding import UnfoldChoice, unfold_file
 
 __all__ = ["PacketResult", "files_of_packet", "pack", "unfolded_order", "write_packet"]
@@ -209,12 +210,7 @@ def pack(
     result.nest = nest_document(nest, flat, known)
     result.cut = cut.document
     title = order.name or "Order"
-    made_from: dict[str, str] = {}
-    for blank in result.blanks:
-        made_from |= _within(
-            out, "blanks", result.sources[blank.part],
-            lambda at, b=blank: _write_part(b, result, order.name, at),  # type: ignore[misc]
-        )  # fmt: skip
+    made_from = _write_blanks(out / "blanks", result, order.name or "")
     made_from |= _within(
         out, "nest", "blanks and the order",
         lambda at: write_nest(result.nest, nest, known, at, title=title),  # type: ignore[arg-type]
@@ -237,17 +233,24 @@ def pack(
     return result
 
 
-def _write_part(
-    blank: BlankDocument, result: PacketResult, order: str | None, folder: Path
-) -> list[str]:
-    """Write the files of a blank and its drawing; one that is not as its part is left out."""
-    title = title_of(blank, order=order or "", source=result.sources[blank.part])
-    files = write_blank(blank, folder)
-    try:
-        files += write_drawing(blank, title, folder, pieces=result.meshes[blank.part])
-    except KaigataError as error:
-        result.failed.append({"part": blank.part, "why": str(error)})
-    return files
+def _write_blanks(folder: Path, result: PacketResult, order: str) -> dict[str, str]:
+    """Write the files of all blanks; return what each was made from. Drawings may be left out."""
+    folder.mkdir()
+    parts = [
+        PartToWrite(
+            document=blank,
+            title=title_of(blank, order=order, source=result.sources[blank.part]),
+            mesh=partial(list, result.meshes[blank.part]),
+        )
+        for blank in result.blanks
+    ]
+    made_from: dict[str, str] = {}
+    for part, written in zip(parts, write_parts(parts, folder), strict=True):
+        name = part.document.part
+        made_from |= {f"blanks/{file}": result.sources[name] for file in written.names}
+        if written.fault is not None:
+            result.failed.append({"part": name, "why": str(written.fault)})
+    return made_from
 
 
 def _within(

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass, replace
+from functools import partial
 from itertools import zip_longest
 from typing import Any
 
@@ -43,6 +45,7 @@ __all__ = [
     "face_up_of",
     "flat_of",
     "mass_of",
+    "mesh_maker",
     "mesh_of",
     "state_of",
     "unfold_part",
@@ -398,8 +401,14 @@ def mass_of(blank: Blank) -> float | None:
 
 def mesh_of(blank: Blank) -> list[MeshPiece]:
     """Return the triangles a folded view turns."""
+    return mesh_maker(blank)()
+
+
+def mesh_maker(blank: Blank) -> Callable[[], list[MeshPiece]]:
+    """Return what makes these triangles, perhaps in another process."""
     folded = folded_of(blank.part)
-    return fold_mesh(
+    return partial(
+        fold_mesh,
         folded,
         takes=takes_of(blank, folded),
         anchor=blank.anchor,

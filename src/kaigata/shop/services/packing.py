@@ -11,13 +11,14 @@ from django.db import transaction
 from django.utils import timezone
 
 from kaigata.core.errors import InputError, KaigataError, LimitError
-from kaigata.core.formats.blank_files import write_blank
 from kaigata.core.formats.documents import CutDocument
+from kaigata.core.formats.drawing_files import title_of
 from kaigata.core.formats.nest_files import sheet_dxf
 from kaigata.core.formats.report import nest_report
 from kaigata.core.formats.svg import sheet_svg
 from kaigata.core.formats.whole import file_name, free_name
 from kaigata.core.packet.gather import write_packet
+from kaigata.core.packet.part_files import PartToWrite, write_parts
 from kaigata.shop.models import Blank, CutRun, Order, Packet, Part
 from kaigata.shop.services.assemblies import (
     assemblies_of,
@@ -25,10 +26,10 @@ from kaigata.shop.services.assemblies import (
     assembly_name,
     assembly_pdf,
 )
-from kaigata.shop.services.blanks import document_of
+from kaigata.shop.services.blanks import document_of, mesh_maker
 from kaigata.shop.services.checks import require_checked
 from kaigata.shop.services.digests import changes
-from kaigata.shop.services.drawings import drawing_pdf_of
+from kaigata.shop.services.drawings import choice_of
 from kaigata.shop.services.nesting import open_nest
 from kaigata.shop.services.route_card import (
     cut_inputs,
@@ -39,6 +40,9 @@ from kaigata.shop.services.route_card import (
 )
 
 __all__ = ["pack_order", "start_packing"]
+
+_DRAWN = 0.9
+"""How far a packet is once the files of all parts are written."""
 
 
 @transaction.atomic
@@ -104,9 +108,12 @@ def _write(packet: Packet, out: Path) -> None:
         (out / name).mkdir()
     made_from: dict[str, str] = {}
     lines = packet.order.lines.select_related("part__blank", "part__source")
-    for line in lines.filter(part__state=Part.State.READY):
-        for name in _write_part(line.part.blank, out / "blanks"):
-            made_from[f"blanks/{name}"] = line.part.source.name
+    ready = list(lines.filter(part__state=Part.State.READY))
+    parts = [_part_of(line.part.blank) for line in ready]
+    for done, written in enumerate(write_parts(parts, out / "blanks"), start=1):
+        source = ready[done - 1].part.source.name
+        made_from |= {f"blanks/{name}": source for name in written.names}
+        Packet.objects.filter(pk=packet.pk).update(progress=_DRAWN * done / len(ready))
     for line in assemblies_of(packet.order):
         stem = file_name(f"{assembly_name(line.part.came_in)} assembly")
         name = free_name(stem, [p.stem for p in (out / "blanks").glob("*.pdf")])
@@ -135,18 +142,11 @@ def _write(packet: Packet, out: Path) -> None:
     )
 
 
-def _write_part(blank: Blank, folder: Path) -> list[str]:
-    """Write the files of a blank; a drawing that is not as its part is goes to no floor.
-
-    It comes to that only where somebody let the check of drawings pass.
-    """
+def _part_of(blank: Blank) -> PartToWrite:
+    choice = choice_of(blank)
     document = document_of(blank)
-    files = write_blank(document, folder)
-    with suppress(KaigataError):
-        drawing = drawing_pdf_of(blank)
-        files.append(f"{file_name(document.part)}.pdf")
-        (folder / files[-1]).write_bytes(drawing)
-    return files
+    title = choice.title or title_of(document)
+    return PartToWrite(document=document, title=title, choice=choice, mesh=mesh_maker(blank))
 
 
 def _write_json(path: Path, data: object) -> None:
