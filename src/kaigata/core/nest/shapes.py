@@ -36,9 +36,9 @@ power of the corners that two shapes have."""
 _COARSEST = 0.01
 """Share of its size by which the coarsest outline of a shape may be off."""
 
-
-_NEXT_TO_NOTHING = 0.001
-"""Share of a shape that what is closed of it may be, though something could enter there."""
+_CLOSED, _NEXT_TO_NOTHING = (2.0, 4.0, 8.0), 0.001
+"""Half the width up to which pockets are closed that something could enter, mm, as long as all of
+them are no more than a share of the shape."""
 _HAIR = 0.0005
 """mm: how far off a corner may be that is left out; with what two shapes may touch, 0.006, it stays
 below the tolerance of spacing."""
@@ -98,18 +98,18 @@ def grown_polygon(region: Region, *, grow: float, least_hole: float) -> Polygon:
         polygon = _largest(polygon.buffer(0))
     if grow > LENGTH:
         polygon = _largest(polygon.buffer(grow, join_style="mitre", mitre_limit=MITRE_LIMIT))
-        polygon = closed(polygon, grow)
+        polygon = closed(polygon, grow, most=min(least_hole, _NEXT_TO_NOTHING * polygon.area))
     kept = [r for r in polygon.interiors if Polygon(r).area >= least_hole]
     x0, y0, x1, y1 = polygon.bounds
     return orient(coarser(Polygon(polygon.exterior, kept), size=max(x1 - x0, y1 - y0)))
 
 
-def closed(polygon: Polygon, grow: float) -> Polygon:
+def closed(polygon: Polygon, grow: float, *, most: float) -> Polygon:
     """Return a grown shape without the pockets and slits that nothing can enter.
 
     Whatever lies beside it has been grown as well and goes nowhere where a disc of that radius does
-    not. Wider ones, as reliefs are, are closed too where they are next to nothing of the shape:
-    each corner costs more in no-fit polygons than it ever holds. Corners that are hardly any are
+    not. Wider ones, as reliefs are, are closed too where they are next to nothing: each of their
+    corners costs more in no-fit polygons than it ever holds. Corners that are hardly any are
     left out: where lines run into arcs there are many that turn inwards by a hair, and each would
     be a convex piece more.
 
@@ -117,6 +117,8 @@ def closed(polygon: Polygon, grow: float) -> Polygon:
     ----------
     polygon : Polygon
         A shape grown by ``grow``, mm.
+    most : float
+        What all of the wider pockets that are closed may have together, mm².
 
     Returns
     -------
@@ -124,11 +126,11 @@ def closed(polygon: Polygon, grow: float) -> Polygon:
         It holds the shape, but for a hair.
     """
     shape = polygon
-    for by in (grow, 2 * grow, 4 * grow):
+    for by in (grow, *(b for b in _CLOSED if b > grow)):
         wide = polygon.buffer(by, join_style="mitre", mitre_limit=MITRE_LIMIT)
         narrow = wide.buffer(-by, join_style="mitre", mitre_limit=MITRE_LIMIT)
         wanted = _largest(polygon.union(narrow))
-        if by > grow and wanted.area > (1 + _NEXT_TO_NOTHING) * polygon.area:
+        if by > grow and wanted.area > polygon.area + most:
             break
         shape = wanted
     return shape.simplify(_HAIR)
