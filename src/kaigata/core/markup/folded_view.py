@@ -31,6 +31,7 @@ __all__ = [
     "Body",
     "Direction",
     "Seen",
+    "folded_at",
     "folded_bodies",
     "folded_bounds",
     "folded_size",
@@ -299,7 +300,8 @@ def _lifted(points: Floats, height: float) -> Floats:
     return np.column_stack([flat, np.full(len(flat), height)])
 
 
-def _folded(pieces: Sequence[MeshPiece], number: int, points: Floats, height: float) -> Floats:
+def folded_at(pieces: Sequence[MeshPiece], number: int, points: Floats, height: float) -> Floats:
+    """Return where points of a piece, (n, 2) in the flat, lie at a height once it is folded."""
     return folded_points(list(pieces), number, _lifted(points, height))
 
 
@@ -309,10 +311,10 @@ def _triangles(
     """Yield the triangles of both faces and of the rims between them, (n, 3, 3)."""
     for i, piece in enumerate(pieces):
         for height in (0.0, -thickness):
-            yield _folded(pieces, i, piece.triangles, height).reshape(-1, 3, 3)
+            yield folded_at(pieces, i, piece.triangles, height).reshape(-1, 3, 3)
     for i, flat in enumerate(flats):
-        near = _folded(pieces, i, flat.rim, 0.0).reshape(-1, 2, 3)
-        far = _folded(pieces, i, flat.rim, -thickness).reshape(-1, 2, 3)
+        near = folded_at(pieces, i, flat.rim, 0.0).reshape(-1, 2, 3)
+        far = folded_at(pieces, i, flat.rim, -thickness).reshape(-1, 2, 3)
         yield np.stack([near[:, 0], near[:, 1], far[:, 0]], axis=1)
         yield np.stack([near[:, 1], far[:, 1], far[:, 0]], axis=1)
 
@@ -321,7 +323,7 @@ def _folded_lines(
     pieces: Sequence[MeshPiece], number: int, lines: Floats, thickness: float
 ) -> Floats:
     """Return lines of the flat on both faces of the folded part, (n, 2, 3)."""
-    both = [_folded(pieces, number, lines, height) for height in (0.0, -thickness)]
+    both = [folded_at(pieces, number, lines, height) for height in (0.0, -thickness)]
     return np.vstack(both).reshape(-1, 2, 3)
 
 
@@ -341,7 +343,7 @@ def _edges(
         number, at, ahead = meeting[0]
         if len(meeting) == 2 and _is_smooth(ahead, meeting[1][2]):
             continue
-        corners.append([_folded(pieces, number, at, h)[0] for h in (0.0, -thickness)])
+        corners.append([folded_at(pieces, number, at, h)[0] for h in (0.0, -thickness)])
     yield np.array(corners).reshape(-1, 2, 3)
 
 

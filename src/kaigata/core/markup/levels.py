@@ -7,8 +7,8 @@ from collections.abc import Iterator, Sequence
 import numpy as np
 import numpy.typing as npt
 
-from kaigata.core.blank.mesh import MeshPiece, folded_points
-from kaigata.core.markup.folded_view import folded_bounds
+from kaigata.core.blank.mesh import MeshPiece
+from kaigata.core.markup.folded_view import folded_at, folded_bounds
 from kaigata.core.markup.ordinates import merged
 
 __all__ = ["levels"]
@@ -57,7 +57,7 @@ def _headings(pieces: Sequence[MeshPiece], number: int) -> Floats:
     flat = pieces[number].triangles
     sides = np.stack([flat[:, 1] - flat[:, 0], flat[:, 2] - flat[:, 0]], axis=2)
     broad = int(np.argmax(np.abs(np.linalg.det(sides))))
-    a, b, c = _folded(pieces, number, flat[broad], 0.0)
+    a, b, c = folded_at(pieces, number, flat[broad], 0.0)
     x, y = (np.stack([b - a, c - a], axis=1) @ np.linalg.inv(sides[broad])).T
     return np.stack([x, y, np.cross(x, y)])
 
@@ -69,7 +69,7 @@ def _face(
     axis = _axis(headings[2])
     if axis is not None:
         corner = pieces[number].triangles[0, :1]
-        sides = [_folded(pieces, number, corner, h)[0, axis] for h in (0.0, -thickness)]
+        sides = [folded_at(pieces, number, corner, h)[0, axis] for h in (0.0, -thickness)]
         # Of a panel in the very middle it is the lower one.
         yield axis, float(max(sides, key=lambda v: (round(abs(v - middle[axis]), 6), -v)))
 
@@ -87,13 +87,7 @@ def _edge(
     if axis is not None:
         points = piece.triangles.reshape(-1, 2)
         end = int(np.argmax(points @ np.array(joint.across)))
-        yield axis, float(_folded(pieces, number, points[end : end + 1], 0.0)[0, axis])
-
-
-def _folded(pieces: Sequence[MeshPiece], number: int, points: Floats, height: float) -> Floats:
-    """Return where points of a panel, (n, 2) in the flat, lie at a height once it is folded."""
-    lifted = np.column_stack([points, np.full(len(points), height)])
-    return folded_points(list(pieces), number, lifted)
+        yield axis, float(folded_at(pieces, number, points[end : end + 1], 0.0)[0, axis])
 
 
 def _axis(way: Floats) -> int | None:
