@@ -154,18 +154,19 @@ class _Matches:
     def _match(self, n: int, others: Sequence[int]) -> None:
         lengths = np.sort(np.concatenate([e[:, 4] for e in self._edges.values()]))
         for other in others:
-            if other != n or self._shapes[n].quantity > 1:
-                self._found[other, n] = self._between(other, n, lengths)
+            if other == n and self._shapes[n].quantity < 2:
+                continue
+            if found := self._between(other, n, lengths):
+                self._found[other, n] = found
 
     def _between(self, a: int, b: int, lengths: Floats) -> list[tuple[int, int, _Match]]:
         one, two = self._edges[a], self._edges[b]
         found: list[tuple[int, int, _Match]] = []
         seen: set[tuple[object, ...]] = set()
-        rows = np.argwhere(np.abs(one[:, None, 4] - two[None, :, 4]) < _EQUAL)
-        for i, j in rows:
-            alike = np.searchsorted(lengths, (one[i, 4] - _EQUAL, one[i, 4] + _EQUAL))
-            if alike[1] - alike[0] > _COMMON:
-                continue
+        first, last = (np.searchsorted(lengths, one[:, 4] + by) for by in (-_EQUAL, _EQUAL))
+        is_rare = last - first <= _COMMON
+        alike = np.abs(one[:, None, 4] - two[None, :, 4]) < _EQUAL
+        for i, j in np.argwhere(alike & is_rare[:, None]):
             turn = self._turn(a, b, math.atan2(-one[i, 3], -one[i, 2])
                               - math.atan2(two[j, 3], two[j, 2]))  # fmt: skip
             if turn is None:
