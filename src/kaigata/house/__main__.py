@@ -48,10 +48,10 @@ def _run(arguments: list[str]) -> int:
 
         return testing.lint() if asked.word == "lint" else testing.golden()
     if asked.word == "loops":
-        from kaigata.house.loops import loops_built
+        from kaigata.house.loops import build_loops
 
-        with loops_built():
-            return 0
+        build_loops()
+        return 0
     from kaigata.house.shots import shots
 
     return shots()

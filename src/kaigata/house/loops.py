@@ -12,11 +12,17 @@ from pathlib import Path
 from kaigata.house.machine import ROOT, say
 from kaigata.house.trouble import Trouble
 
-__all__ = ["loops_built"]
+__all__ = ["build_loops", "loops_built"]
 
 _CORE = ROOT / "src" / "kaigata" / "core"
 _STAMP = Path(sys.prefix) / "loops"
 _WARM = (sys.executable, "-m", "kaigata.core.cut.warm")
+
+
+def build_loops() -> None:
+    """Build the compiled loops, unless they are; raises as ``loops_built``."""
+    with loops_built():
+        pass
 
 
 @contextmanager

@@ -12,7 +12,7 @@ from typing import IO
 
 from kaigata.house.database import Cluster, port_is_free
 from kaigata.house.front import build_front
-from kaigata.house.loops import loops_built
+from kaigata.house.loops import build_loops, loops_built
 from kaigata.house.machine import VAR, require_room, say
 from kaigata.house.stage import Stage, manage
 from kaigata.house.trouble import Trouble
@@ -90,8 +90,8 @@ def run_worker(database: str | None) -> int:
     known = VAR / "address"
     if database is None and not known.exists():
         raise Trouble("there is no database here; run ./kaigata start or give --database")
-    with loops_built():
-        stage = Stage(database or known.read_text(), 0)
+    build_loops()
+    stage = Stage(database or known.read_text(), 0)
     os.environ["KAIGATA_DATABASE"] = stage.database
     os.environ["DJANGO_SETTINGS_MODULE"] = "kaigata.shop.settings"
     words = stage.worker_words()
