@@ -6,7 +6,6 @@ from functools import partial
 import pytest
 
 from kaigata.core.formats.blank_files import blank_document
-from kaigata.core.formats.drawing_files import title_of
 from kaigata.core.packet import part_files
 from kaigata.core.packet.part_files import PartToWrite, write_parts
 from tests.core.markup.given import demo
@@ -16,8 +15,7 @@ NAMES = ("tool-tray", "sign-plate", "hose-clip")
 
 def wanted(name):
     blank, pieces = demo(name)
-    document = blank_document(blank)
-    return PartToWrite(document=document, title=title_of(document), mesh=partial(list, pieces))
+    return PartToWrite(document=blank_document(blank), mesh=partial(list, pieces))
 
 
 def spoilt(name):

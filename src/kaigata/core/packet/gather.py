@@ -21,7 +21,7 @@ from kaigata.core.formats.documents import (
     OrderDocument,
     OrderPartDocument,
 )
-from kaigata.core.formats.drawing_files import title_of
+from kaigata.core.formats.drawing_files import DrawingChoice, title_of
 from kaigata.core.formats.nest_files import (
     nest_document,
     order_bends,
@@ -238,11 +238,11 @@ def _write_blanks(folder: Path, result: PacketResult, order: str) -> dict[str, s
     folder.mkdir()
     parts = [
         PartToWrite(
-            document=blank,
-            title=title_of(blank, order=order, source=result.sources[blank.part]),
-            mesh=partial(list, result.meshes[blank.part]),
+            document=b,
+            choice=DrawingChoice(title=title_of(b, order=order, source=result.sources[b.part])),
+            mesh=partial(list, result.meshes[b.part]),
         )
-        for blank in result.blanks
+        for b in result.blanks
     ]
     made_from: dict[str, str] = {}
     for part, written in zip(parts, write_parts(parts, folder), strict=True):

@@ -11,8 +11,7 @@ from kaigata.core.blank.mesh import MeshPiece
 from kaigata.core.errors import KaigataError
 from kaigata.core.formats.blank_files import write_blank
 from kaigata.core.formats.documents import BlankDocument
-from kaigata.core.formats.drawing_files import DrawingChoice, write_drawing
-from kaigata.core.markup import Title
+from kaigata.core.formats.drawing_files import DrawingChoice, title_of, write_drawing
 from kaigata.core.processes import each
 
 __all__ = ["PartToWrite", "WrittenPart", "write_parts"]
@@ -29,7 +28,6 @@ class PartToWrite:
     """
 
     document: BlankDocument
-    title: Title
     choice: DrawingChoice = field(default_factory=DrawingChoice)
     mesh: Callable[[], Sequence[MeshPiece]] = tuple
 
@@ -55,7 +53,7 @@ def _written(folder: Path, part: PartToWrite) -> WrittenPart:
     try:
         names += write_drawing(
             part.document,
-            part.title,
+            part.choice.title or title_of(part.document),
             folder,
             pieces=part.mesh() if part.document.bends else (),
             choice=part.choice,

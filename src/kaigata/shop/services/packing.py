@@ -12,14 +12,13 @@ from django.utils import timezone
 
 from kaigata.core.errors import InputError, KaigataError, LimitError
 from kaigata.core.formats.documents import CutDocument
-from kaigata.core.formats.drawing_files import title_of
 from kaigata.core.formats.nest_files import sheet_dxf
 from kaigata.core.formats.report import nest_report
 from kaigata.core.formats.svg import sheet_svg
 from kaigata.core.formats.whole import file_name, free_name
 from kaigata.core.packet.gather import write_packet
 from kaigata.core.packet.part_files import PartToWrite, write_parts
-from kaigata.shop.models import Blank, CutRun, Order, Packet, Part
+from kaigata.shop.models import CutRun, Order, Packet, Part
 from kaigata.shop.services.assemblies import (
     assemblies_of,
     assembly_file,
@@ -109,7 +108,11 @@ def _write(packet: Packet, out: Path) -> None:
     made_from: dict[str, str] = {}
     lines = packet.order.lines.select_related("part__blank", "part__source")
     ready = list(lines.filter(part__state=Part.State.READY))
-    parts = [_part_of(line.part.blank) for line in ready]
+    blanks = [line.part.blank for line in ready]
+    parts = [
+        PartToWrite(document=document_of(b), choice=choice_of(b), mesh=mesh_maker(b))
+        for b in blanks
+    ]
     for done, written in enumerate(write_parts(parts, out / "blanks"), start=1):
         source = ready[done - 1].part.source.name
         made_from |= {f"blanks/{name}": source for name in written.names}
@@ -140,13 +143,6 @@ def _write(packet: Packet, out: Path) -> None:
         made_from=lambda name: made_from.get(name, "the order"),
         checks=packet.settings["checks"],
     )
-
-
-def _part_of(blank: Blank) -> PartToWrite:
-    choice = choice_of(blank)
-    document = document_of(blank)
-    title = choice.title or title_of(document)
-    return PartToWrite(document=document, title=title, choice=choice, mesh=mesh_maker(blank))
 
 
 def _write_json(path: Path, data: object) -> None:
