@@ -131,20 +131,19 @@ def draw_folded(width: float, height: float, views: FoldedViews, unit: Unit) -> 
         y = box.bottom - 4.0 - (under if box is lower else 0.0)
         page.words.append(Words(text=f"from the {name}", at=(box.left, y), size=2.4))
     _sizes(page, views, (front, top), unit)
-    shown = tuple(
-        along if has_room(along, side) else ()
-        for along, side in ((of_x, front.width), (of_y, top.height), (of_z, front.height))
-    )
-    for write, box, along in ((row_of, lower, shown[0]), (column_of, top, shown[1]),
-                              (column_of, front, shown[2])):  # fmt: skip
-        if along:
+    shown = []
+    for write, box, long, along in ((row_of, lower, front.width, of_x),
+                                    (column_of, top, top.height, of_y),
+                                    (column_of, front, front.height, of_z)):  # fmt: skip
+        shown.append(along if has_room(along, long) else ())
+        if shown[-1]:
             write(page, (box.left, box.bottom), scale, along, [False] * len(along), unit)
     angle = "third angle" if views.is_third_angle else "first angle"
     heading = f"Folded, {scale_name(scale)}, {angle}"
     at = (frame.left + PAD, frame.top - 4.5)
     page.words.append(Words(text=heading, at=at, size=3.2, face=Face.STRONG))
     _sign(page, (at[0] + 1.8 * len(heading), at[1]), is_third_angle=views.is_third_angle)
-    return FoldedSheet(page=page, scale=scale, front=front, top=top, side=side, levels=shown)
+    return FoldedSheet(page=page, scale=scale, front=front, top=top, side=side, levels=tuple(shown))
 
 
 def _side(views: FoldedViews) -> str:
