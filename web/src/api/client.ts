@@ -14,21 +14,22 @@ function cookie(name: string): string {
 /** Bytes of a change that arrives also when the page is left at once; browsers hold 64 KiB of all such together. */
 const SHORT = 4096
 
-/** The change as one that a reload does not take back, where it is short: a file or a whole nest is not. */
-async function outlasting(request: Request): Promise<Request> {
-  const kind = request.headers.get('Content-Type')
-  if (kind && kind !== 'application/json') return request
-  const body = await request.clone().text()
-  return body.length > SHORT ? request : new Request(request, { body: body || null, keepalive: true })
+/** Sends a change so that a reload does not stop it, where it is short: a file or a whole nest is not. */
+const outlastPage: Middleware = {
+  async onRequest({ request }) {
+    const kind = request.headers.get('Content-Type')
+    if (request.method === 'GET' || (kind && kind !== 'application/json')) return request
+    const body = await request.clone().text()
+    return body.length > SHORT ? request : new Request(request, { body: body || null, keepalive: true })
+  },
 }
 
 const carryToken: Middleware = {
   async onRequest({ request }) {
-    if (request.method === 'GET') return request
     // The token comes with the first answer; a quick hand may be faster than that.
-    if (!cookie('csrftoken')) await fetch('/api/session').catch(() => undefined)
-    request.headers.set('X-CSRFToken', cookie('csrftoken'))
-    return outlasting(request)
+    if (request.method !== 'GET' && !cookie('csrftoken')) await fetch('/api/session').catch(() => undefined)
+    if (request.method !== 'GET') request.headers.set('X-CSRFToken', cookie('csrftoken'))
+    return request
   },
   onError() {
     return SILENT
@@ -36,7 +37,7 @@ const carryToken: Middleware = {
 }
 
 export const client = createClient<paths>({ baseUrl: '' })
-client.use(carryToken)
+client.use(carryToken, outlastPage)
 
 /**
  * Give the data of an answer, or throw its problem; who is not signed in is sent to sign in. The
