@@ -145,7 +145,7 @@ def test_a_filling_lays_inlays_along_and_keeps_every_rule(given):
 
     assert copies(bench, layout) == bench.wanted()
     assert not broken(order, bench, layout)
-    in_holes = sum(len(i.guests) for x in sealed(bench, layout).inside for i in x)
+    in_holes = sum(len(i.guests) for x in sealed(bench, layout, {}).inside for i in x)
     assert in_holes >= 0.9 * sum(len(x.guests) for x in inlays)
 
 
@@ -165,7 +165,7 @@ def test_what_is_sealed_and_opened_is_as_it_was(given):
     _, bench, _ = given
     layout = filled(bench)
 
-    before = sealed(bench, layout)
+    before = sealed(bench, layout, {})
     same = opened(bench, before, before.layout)
 
     gone = sum(map(len, layout.loads)) - sum(map(len, before.layout.loads))
@@ -178,7 +178,7 @@ def test_guests_go_where_their_hosts_go(given):
     """Sealed parts of a shape change places and turn; all still lie apart and none is lost."""
     order, bench, _ = given
     layout = filled(bench)
-    before = sealed(bench, layout)
+    before = sealed(bench, layout, {})
     twins = set(bench.closed.values())
 
     moved = []
@@ -218,7 +218,7 @@ def test_sheets_that_look_alike_when_sealed_keep_their_own_guests(given):
     ]
     layout = Layout(tuple(loads), Counter())
 
-    before = sealed(bench, layout)
+    before = sealed(bench, layout, {})
     after = opened(bench, before, before.layout)
 
     first, second = before.layout.loads
@@ -230,7 +230,7 @@ def test_sheets_that_look_alike_when_sealed_keep_their_own_guests(given):
 def test_a_sealed_part_without_a_place_is_laid_anew_with_its_guests(given):
     order, bench, _ = given
     layout = filled(bench)
-    before = sealed(bench, layout)
+    before = sealed(bench, layout, {})
     load = before.layout.loads[0]
     row = next(i for i, k in enumerate(bench.kinds(load)) if k in bench.closed.values())
     off = Counter([int(bench.kinds(load)[row])])
@@ -250,7 +250,7 @@ def test_what_must_stay_is_not_sealed(given):
         tuple(replace(x, fixed=np.ones(len(x), dtype=bool)) for x in layout.loads), Counter()
     )
 
-    assert not any(sealed(bench, fixed).inside)
+    assert not any(sealed(bench, fixed, {}).inside)
 
 
 def test_a_closed_shape_lets_nothing_into_its_holes(given):

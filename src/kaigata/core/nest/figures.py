@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 
 from shapely.geometry import box
 
-from kaigata.core.nest.order import Gauge, NestOrder, NestPart, StockSheet
+from kaigata.core.nest.order import Gauge, NestOrder, StockSheet
 from kaigata.core.plane import Motion
 
 __all__ = [
@@ -135,13 +135,13 @@ def measured(
     Nest
         The nest, sheets numbered from 1 gauge by gauge, copies numbered from 1 part by part.
     """
-    parts = {p.id: p for p in order.parts}
+    measure = _Measure(order)
     stock = {s.id: s for s in order.sheets}
     groups: dict[Gauge, list[tuple[NestedSheet, float]]] = {}
     for sheet_id, placements in filled:
         if placements:
             sheet = stock[sheet_id]
-            nested = _measured_sheet(order, sheet, placements, parts)
+            nested = measure.sheet(sheet, placements)
             saved = sheet.area - area_up_to(sheet, nested.used_length)
             groups.setdefault(sheet.gauge, []).append((nested, saved))
     sheets: list[NestedSheet] = []
@@ -162,14 +162,13 @@ def measured_as_numbered(
     For sheets that were changed by hand: nothing changes its name while someone looks at it. A
     sheet without a placement is left out.
     """
-    parts = {p.id: p for p in order.parts}
+    measure = _Measure(order)
     stock = {s.id: s for s in order.sheets}
     kept = [
-        replace(_measured_sheet(order, stock[s.sheet], s.placements, parts),
-                number=s.number)
+        replace(measure.sheet(stock[s.sheet], s.placements), number=s.number)
         for s in sheets
         if s.placements
-    ]  # fmt: skip
+    ]
     return _nest_of(order, kept, unplaced)
 
 
@@ -211,21 +210,33 @@ def _numbered(nested: NestedSheet, number: int, copies: dict[str, int]) -> Neste
     return replace(nested, number=number, placements=tuple(placements))
 
 
-def _measured_sheet(
-    order: NestOrder,
-    sheet: StockSheet,
-    placements: Sequence[Placement],
-    parts: dict[str, NestPart],
-) -> NestedSheet:
-    reach = max(parts[p.part].region.outer.moved(motion_of(p)).bounds[2] for p in placements)
-    net = math.fsum(parts[p.part].region.area for p in placements)
-    return NestedSheet(
-        sheet=sheet.id,
-        number=0,
-        placements=tuple(placements),
-        used_length=reach + order.margin,
-        utilisation=net / sheet.area,
-    )
+class _Measure:
+    """Measures sheets; how far a part reaches is found once for each way it lies in."""
+
+    def __init__(self, order: NestOrder) -> None:
+        self._margin = order.margin
+        self._parts = {p.id: p for p in order.parts}
+        self._known: dict[tuple[str, bool, float], float] = {}
+
+    def sheet(self, sheet: StockSheet, placements: Sequence[Placement]) -> NestedSheet:
+        """Return what lies on a sheet with its figures, not numbered yet."""
+        reach = max(self._reach(p) for p in placements)
+        net = math.fsum(self._parts[p.part].region.area for p in placements)
+        return NestedSheet(
+            sheet=sheet.id,
+            number=0,
+            placements=tuple(placements),
+            used_length=reach + self._margin,
+            utilisation=net / sheet.area,
+        )
+
+    def _reach(self, p: Placement) -> float:
+        """Return the furthest x that a placement reaches, mm."""
+        key = (p.part, p.mirrored, p.turn)
+        if key not in self._known:
+            still = Motion.turned(p.turn, mirrored=p.mirrored)
+            self._known[key] = self._parts[p.part].region.outer.moved(still).bounds[2]
+        return p.x + self._known[key]
 
 
 def area_up_to(sheet: StockSheet, length: float) -> float:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from dataclasses import replace
 from itertools import islice
+from weakref import WeakKeyDictionary
 
 import numpy as np
 
@@ -19,7 +20,7 @@ from kaigata.core.nest.plans import MANY, Plan, first_plan, plans
 from kaigata.core.nest.portions import portions_of
 from kaigata.core.nest.rules import RuleBook
 from kaigata.core.nest.score import better_of, score
-from kaigata.core.nest.sealing import Sealed, opened, sealed
+from kaigata.core.nest.sealing import Known, Sealed, opened, sealed
 
 __all__ = ["Race"]
 
@@ -85,6 +86,7 @@ class Race:
         self._share: dict[Pace, float] = {}
         self._stale = 0
         self._sealed: Sealed | None = None
+        self._known_sealed: Known = WeakKeyDictionary()
         # With few copies there is not the same hole twice, nor anything left to choose from.
         self._holes = holes_of(bench) if may_reorder and bench.wanted().total() >= MANY else []
         self._stock: tuple[Inlay, ...] = ()
@@ -141,7 +143,7 @@ class Race:
         )  # fmt: skip
         layout = self.best
         if move.sealed:
-            self._sealed = sealed(self._bench, self.best)
+            self._sealed = sealed(self._bench, self.best, self._known_sealed)
             layout = self._sealed.layout
         base = replace(base, move=move, layout=layout, seconds=seconds)
         if move.kind != "pull":

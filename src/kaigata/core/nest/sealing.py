@@ -7,7 +7,9 @@ stands for all of it as a shape without holes: there is less to move, and it mov
 from __future__ import annotations
 
 from collections import Counter, defaultdict
+from collections.abc import MutableMapping
 from dataclasses import dataclass
+from typing import TypeAlias
 
 import numpy as np
 from shapely.geometry import Point, Polygon
@@ -18,7 +20,11 @@ from kaigata.core.nest.inlays import Inlay
 from kaigata.core.nest.moves import refilled
 from kaigata.core.nest.nofit import Ints
 
-__all__ = ["Sealed", "opened", "sealed"]
+__all__ = ["Known", "Sealed", "opened", "sealed"]
+
+
+Known: TypeAlias = MutableMapping[Load, tuple[Load, tuple[Inlay, ...]]]
+"""Loads, each sealed, with what lies in its sealed parts."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -33,9 +39,16 @@ class Sealed:
     inside: tuple[tuple[Inlay, ...], ...]
 
 
-def sealed(bench: Bench, layout: Layout) -> Sealed:
-    """Seal all parts in whose holes others lie, but those that must stay."""
-    both = [_sealed(bench, load) for load in layout.loads]
+def sealed(bench: Bench, layout: Layout, known: Known) -> Sealed:
+    """Seal all parts in whose holes others lie, but those that must stay.
+
+    ``known`` are loads that have been sealed before, and is added to: from round to round most
+    sheets stay as they are.
+    """
+    for load in layout.loads:
+        if load not in known:
+            known[load] = _sealed(bench, load)
+    both = [known[load] for load in layout.loads]
     return Sealed(
         Layout(tuple(load for load, _ in both), layout.left_out),
         layout.loads,
