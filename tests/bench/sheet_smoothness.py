@@ -70,7 +70,7 @@ def put_into(address: str, copies: int, station: str) -> int:
     django.setup()
     from kaigata.shop.models import CutRun, Nest, NestRun, Order
     from kaigata.shop.services.cutting import cut_order
-    from kaigata.shop.services.route_card import cut_settings
+    from kaigata.shop.services.order_inputs import cut_settings
 
     document = document_of(copies)
     order = order_from_document(document, Path())

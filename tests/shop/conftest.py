@@ -1,4 +1,5 @@
 import pytest
+from django.core.cache import cache
 from django.core.management import call_command
 from django.test import Client, override_settings
 
@@ -13,6 +14,11 @@ QUICK = ["django.contrib.auth.hashers.MD5PasswordHasher"]
 @pytest.fixture(autouse=True)
 def quick_passwords(settings):
     settings.PASSWORD_HASHERS = QUICK
+
+
+@pytest.fixture(autouse=True)
+def nothing_worked_out_before():
+    cache.clear()
 
 
 @pytest.fixture(scope="session")

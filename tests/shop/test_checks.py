@@ -8,6 +8,7 @@ from kaigata.core.errors import InputError
 from kaigata.core.formats import drawing_files
 from kaigata.core.packet import checks as core_checks
 from kaigata.shop.models import Nest
+from kaigata.shop.services import checks as checks_service
 from kaigata.shop.services import cutting, nesting, packing
 from tests.shop.test_drawings import mark_up, sheets
 
@@ -157,6 +158,22 @@ def test_the_drawing_that_is_checked_is_the_one_that_goes_out(client, cut, monke
 
     written = {w.text for page in seen[0].pages for w in page.words}
     assert {"K-12", "ISO 2768-m"} <= written
+
+
+def test_a_drawing_is_checked_again_only_when_it_has_changed(client, cut, monkeypatch):
+    drawn = []
+    counting = checks_service.recounted
+    monkeypatch.setattr(checks_service, "recounted", lambda *a: drawn.append(a) or counting(*a))
+
+    checks(client, cut)
+    checks(client, cut)
+    assert len(drawn) == 1
+
+    mark_up(client, cut.lines.get().part, remarks=["Deburr"])
+    assert checks(client, cut)["drawings"]["state"] == "passed"
+    client.patch("/api/stores/lettering", {"tolerance": "ISO 2768-m"}, **JSON)
+    checks(client, cut)
+    assert len(drawn) == 3
 
 
 def test_a_part_that_is_refused_is_told(client, cut):

@@ -216,12 +216,12 @@ def test_inches_are_written_to_the_part_asked_for(client, put):
 
 def test_other_words_on_a_drawing_make_its_packet_stale(client, order, put):
     from kaigata.shop.services.digests import changes
-    from kaigata.shop.services.route_card import cut_settings, packet_inputs
+    from kaigata.shop.services.order_inputs import OrderInputs, cut_settings
 
     part = put("tool-tray")
 
     def rests_on():
-        return packet_inputs(order, cut_settings(order))
+        return OrderInputs(order).packet(cut_settings(order))
 
     before = rests_on()
     mark_up(client, part, remarks=["Deburr"])

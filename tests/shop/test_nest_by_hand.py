@@ -11,7 +11,7 @@ from kaigata.core.errors import InputError
 from kaigata.core.formats.documents import OrderDocument
 from kaigata.shop.models import Material, Nest, NestRun, Order, StockSheet
 from kaigata.shop.services import nesting, stock
-from kaigata.shop.services.route_card import nest_inputs
+from kaigata.shop.services.order_inputs import OrderInputs
 from tests.checks import checked
 from tests.shop.test_runs import JSON, RULES
 
@@ -33,7 +33,7 @@ def run_of(order, spacing=6.0, *, mirror=False):
     order.nest_rules = {**RULES, "seconds": 0.3}
     order.save()
     run = NestRun.objects.create(
-        order=order, inputs=nest_inputs(order), settings={"order": document.model_dump()}
+        order=order, inputs=OrderInputs(order).nest, settings={"order": document.model_dump()}
     )
     nesting.nest_parts(run.pk)
     run.refresh_from_db()

@@ -3,6 +3,8 @@
 import json
 
 import pytest
+from django.db import connection
+from django.test.utils import CaptureQueriesContext
 
 from kaigata.shop.models import Material, NestRun, OrderLine, Part, StockSheet
 from kaigata.shop.services import nesting
@@ -40,6 +42,27 @@ def test_a_change_of_an_order_that_cannot_be_is_refused(client, order, body):
     assert answer.status_code == 400
     order.refresh_from_db()
     assert order.title == "Test stands"
+
+
+def test_many_parts_and_orders_take_as_many_questions_as_one(client, order, put):
+    put("pump-bracket")
+
+    def asked():
+        counts = {}
+        for of in ("", *(f"/{order.pk}{s}" for s in ("", "/rack", "/gauges", "/lines", "/checks"))):
+            with CaptureQueriesContext(connection) as questions:
+                assert client.get(f"/api/orders{of}").status_code == 200
+            counts[of] = len(questions)
+        return counts
+
+    of_one = asked()
+    for _ in range(2):
+        put("pump-bracket")
+        put("sign-plate")
+    client.post("/api/orders", {"number": "T-2", "title": "Other"}, **JSON)
+    client.post("/api/orders", {"number": "T-3", "title": "Another"}, **JSON)
+
+    assert asked() == of_one
 
 
 def test_an_order_keeps_its_number_to_itself(client, order):

@@ -51,6 +51,14 @@ DATABASES = {
     }
 }
 
+CACHES = {
+    "default": {
+        "BACKEND": "django.core.cache.backends.locmem.LocMemCache",
+        "OPTIONS": {"MAX_ENTRIES": 20_000},
+    }
+}
+"""What a process worked out and would work out the same again."""
+
 FILE_LIMIT = 64 * 2**20
 DATA_UPLOAD_MAX_MEMORY_SIZE = 8 * 2**20
 FILE_UPLOAD_MAX_MEMORY_SIZE = 8 * 2**20

@@ -81,7 +81,7 @@ def _of_part(key: object) -> tuple[Order | None, str]:
 
 
 def _of_line(key: object) -> tuple[Order | None, str]:
-    line = OrderLine.objects.filter(pk=key).select_related("order", "part").first()
+    line = OrderLine.objects.filter(pk=key).light().select_related("order").first()
     return (line.order, line.part.name) if line else (None, "")
 
 

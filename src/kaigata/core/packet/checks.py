@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
-from typing import Literal
+from typing import Literal, TypeAlias
 
 from kaigata.core.findings import counted
 from kaigata.core.formats.blank_files import blank_of_document
@@ -23,6 +23,7 @@ __all__ = [
     "check_programs",
     "check_rules",
     "packet_checks",
+    "recounted",
 ]
 
 State = Literal["passed", "failed", "open"]
@@ -53,6 +54,25 @@ class Check:
     said: str
 
 
+def recounted(document: BlankDocument, choice: DrawingChoice) -> list[str]:
+    """Return how a part's drawing is not as the part, by taking its sizes and counts again.
+
+    Its title block must say what the shop wants said.
+    """
+    blank = blank_of_document(document)
+    title = choice.title or title_of(document)
+    drawing = draw_blank(blank, title, lettering=choice.lettering, markup=choice.markup)
+    return [
+        *differences(drawing, blank, MILLIMETRE),
+        *lost_sizes(drawing),
+        *left_open(title, choice.lettering, choice.markup),
+    ]
+
+
+Recount: TypeAlias = Callable[[BlankDocument, DrawingChoice], Sequence[str]]
+"""As ``recounted``: drawings that did not change need not be drawn for it once more."""
+
+
 def packet_checks(
     blanks: Sequence[BlankDocument],
     waiting: Mapping[str, str],
@@ -60,6 +80,7 @@ def packet_checks(
     cut: CutDocument | None,
     *,
     drawn: Mapping[str, DrawingChoice] | None = None,
+    recount: Recount = recounted,
 ) -> list[Check]:
     """Return every check of a packet, in the order of the work.
 
@@ -75,6 +96,8 @@ def packet_checks(
         What became of cutting it.
     drawn : mapping of str to DrawingChoice
         How parts are drawn, by name, where that is not the usual way.
+    recount : callable
+        Tells how a drawing is not as its part.
 
     Returns
     -------
@@ -84,7 +107,7 @@ def packet_checks(
     return [
         check_parts(blanks, waiting),
         check_findings(blanks),
-        check_drawings(blanks, drawn or {}),
+        check_drawings(blanks, drawn or {}, recount),
         check_placed(nest[0] if nest else None),
         check_rules(*nest[1:]) if nest else _open("rules", _RULES),
         check_programs(cut),
@@ -108,23 +131,17 @@ def check_findings(blanks: Sequence[BlankDocument]) -> Check:
     )  # fmt: skip
 
 
-def check_drawings(blanks: Sequence[BlankDocument], drawn: Mapping[str, DrawingChoice]) -> Check:
-    """Check that every drawing is as its part is, by taking its sizes and counts again.
-
-    Its title block must say what the shop wants said.
-    """
-    faults = []
-    for document in blanks:
-        blank = blank_of_document(document)
-        choice = drawn.get(document.part, DrawingChoice())
-        title = choice.title or title_of(document)
-        drawing = draw_blank(blank, title, lettering=choice.lettering, markup=choice.markup)
-        told = [
-            *differences(drawing, blank, MILLIMETRE),
-            *lost_sizes(drawing),
-            *left_open(title, choice.lettering, choice.markup),
-        ]
-        faults += [f"{document.part}: {d}" for d in told]
+def check_drawings(
+    blanks: Sequence[BlankDocument],
+    drawn: Mapping[str, DrawingChoice],
+    recount: Recount = recounted,
+) -> Check:
+    """Check that every drawing is as its part is."""
+    faults = [
+        f"{document.part}: {d}"
+        for document in blanks
+        for d in recount(document, drawn.get(document.part, DrawingChoice()))
+    ]
     return _check(
         "drawings", "Drawings agree with their parts",
         faults, f"sizes and counts of {counted(len(blanks), 'drawing')} taken again",

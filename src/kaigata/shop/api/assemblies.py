@@ -102,5 +102,4 @@ def _drawn(drawing: int) -> AssemblyRun:
 
 
 def _line(line: int) -> OrderLine:
-    lines = OrderLine.objects.select_related("order", "part__source")
-    return get_object_or_404(lines.defer("part__source__content"), pk=line)
+    return get_object_or_404(OrderLine.objects.light(), pk=line)

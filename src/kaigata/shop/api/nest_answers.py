@@ -19,7 +19,8 @@ from kaigata.core.nest import StockSheet
 from kaigata.shop.api.answers import RunAnswer, run_answer
 from kaigata.shop.models import Material, Nest, NestRun, Order
 from kaigata.shop.models import StockSheet as Stock
-from kaigata.shop.services import nesting, route_card
+from kaigata.shop.services import nesting
+from kaigata.shop.services.order_inputs import OrderInputs
 
 __all__ = [
     "AlternativeAnswer",
@@ -159,7 +160,7 @@ def nest_answer(order: Order) -> NestAnswer:
     return NestAnswer(
         rules=NestRules.model_validate(nesting.rules_of(order)),
         choices=sheet_choices(order),
-        run=run_answer(run, route_card.nest_inputs(order)) if run else None,
+        run=run_answer(run, OrderInputs(order).nest) if run else None,
         history=[BetterAnswer(**h) for h in run.history] if run else [],
         alternatives=_alternatives(order, run),
         **(_nest_drawing(kept) if kept else empty),

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from datetime import date, datetime
 from typing import Annotated, Literal
 
-from django.db.models import Q
+from django.db.models import Count, Q, Sum
+from django.db.models.functions import Coalesce
 from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from pydantic import BaseModel, ConfigDict, Field
@@ -126,22 +128,29 @@ class FoundList(BaseModel):
 
 
 def _card(order: Order) -> OrderCard:
-    quantities = list(order.lines.values_list("quantity", flat=True))
-    return OrderCard(
-        id=order.pk,
-        number=order.number,
-        title=order.title,
-        customer=order.customer,
-        yard=order.yard,
-        due=order.due,
-        note=order.note,
-        parts=len(quantities),
-        pieces=sum(quantities),
-        stations=[
-            StationView(**{f: getattr(s, f) for f in s.__slots__})
-            for s in route_card.stations(order)
-        ],
+    return _cards([order])[0]
+
+
+def _cards(listed: Sequence[Order]) -> list[OrderCard]:
+    counted = Order.objects.filter(pk__in=[o.pk for o in listed]).annotate(
+        parts=Count("lines"), pieces=Coalesce(Sum("lines__quantity"), 0)
     )
+    counts = {pk: rest for pk, *rest in counted.values_list("pk", "parts", "pieces")}
+    return [
+        OrderCard(
+            id=order.pk,
+            number=order.number,
+            title=order.title,
+            customer=order.customer,
+            yard=order.yard,
+            due=order.due,
+            note=order.note,
+            parts=counts[order.pk][0],
+            pieces=counts[order.pk][1],
+            stations=[StationView(**{f: getattr(s, f) for f in s.__slots__}) for s in stations],
+        )
+        for order, stations in zip(listed, route_card.stations_of(listed), strict=True)
+    ]
 
 
 class OrdersView(APIView):
@@ -150,7 +159,7 @@ class OrdersView(APIView):
     @extend_schema(responses=OrderList, operation_id="orders_list")
     def get(self, request: Request) -> Response:
         """List orders, newest first."""
-        return answer(OrderList(orders=[_card(o) for o in Order.objects.all()[:LISTED]]))
+        return answer(OrderList(orders=_cards(list(Order.objects.all()[:LISTED]))))
 
     @extend_schema(request=NewOrder, responses={201: OrderCard}, operation_id="order_start")
     def post(self, request: Request) -> Response:
@@ -232,7 +241,7 @@ def _found(text: str) -> list[Found]:
     from kaigata.shop.models import StockSheet
 
     orders = Order.objects.filter(Q(number__icontains=text) | Q(title__icontains=text))[:5]
-    lines = OrderLine.objects.filter(part__name__icontains=text).select_related("order", "part")
+    lines = OrderLine.objects.filter(part__name__icontains=text).light().select_related("order")
     sheets = StockSheet.objects.filter(name__icontains=text)[:5]
     return [
         *(Found(kind="order", title=str(o), note=o.customer, order=o.pk) for o in orders),

@@ -175,10 +175,7 @@ class RackView(APIView):
 
 
 def _rack(order: Order) -> Rack:
-    lines = order.lines.select_related("part__blank", "part__source", "material").defer(
-        "part__source__content", "part__folded", "part__shell", "part__blank__previous"
-    )
-    return Rack(lines=[rack_line(line) for line in lines])
+    return Rack(lines=[rack_line(line) for line in order.lines.with_blanks()])
 
 
 def rack_line(line: OrderLine) -> RackLine:
@@ -302,9 +299,7 @@ class LineView(APIView):
     @extend_schema(request=LineChange, responses=RackLine, operation_id="line_change")
     def patch(self, request: Request, line: int) -> Response:
         """Change quantity, name or material of a line, and how its part may be nested."""
-        known = get_object_or_404(
-            OrderLine.objects.select_related("part__source", "material"), pk=line
-        )
+        known = get_object_or_404(OrderLine.objects.with_blanks(), pk=line)
         asked = read(LineChange, request)
         if asked.name is not None:
             _rename(known, asked.name)
@@ -327,7 +322,7 @@ class SetsView(APIView):
     @extend_schema(request=SetsAsk, responses=Rack, operation_id="sets_make")
     def put(self, request: Request, line: int) -> Response:
         """Want so many sets of the file a line came with: each of its parts as often as in one."""
-        known = get_object_or_404(OrderLine.objects.select_related("order", "part"), pk=line)
+        known = get_object_or_404(OrderLine.objects.light(), pk=line)
         orders.make_sets(known, read(SetsAsk, request).sets)
         return answer(_rack(known.order))
 

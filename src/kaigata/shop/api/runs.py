@@ -21,7 +21,8 @@ from kaigata.core.metal.stores import PROCESSES
 from kaigata.shop.api.answers import BINARY, RunAnswer, answer, download, read, run_answer
 from kaigata.shop.api.nest_answers import sheet_choices
 from kaigata.shop.models import CutRun, Order, Packet, Program, Run
-from kaigata.shop.services import cut_by_hand, cutting, machines, packing, route_card
+from kaigata.shop.services import cut_by_hand, cutting, machines, packing
+from kaigata.shop.services.order_inputs import OrderInputs, cut_runs, cut_settings
 
 __all__ = [
     "CutCompareView",
@@ -206,8 +207,8 @@ class CutCompareView(APIView):
 
 
 def _cut_answer(order: Order) -> CutAnswer:
-    settings = route_card.cut_settings(order)
-    runs = route_card.cut_runs(order, settings)
+    settings, rests_on = cut_settings(order), OrderInputs(order)
+    runs = cut_runs(order, settings)
     run: CutRun | None = runs.first()
     # While paths are planned anew those of before stay in sight.
     shown = run and (runs.filter(nest=run.nest_id, state=Run.State.DONE).first() or run)
@@ -226,14 +227,14 @@ def _cut_answer(order: Order) -> CutAnswer:
             if any(round(r.thickness, 3) == t and r.material in ("*", m) for m, t in gauges)
         ],
         posts=[PostTitle(name=p.name, title=p.title) for p in machines.known_posts()],
-        run=_cut_run_answer(run, order, settings) if run else None,
+        run=_cut_run_answer(run, rests_on, settings) if run else None,
         sheets=[CutSheetDocument.model_validate(s) for s in document["sheets"]],
         findings=[
             *(CutFinding(**f) for f in document["findings"] if f["text"] not in told),
             *of_sheets,
         ],
         programs=[ProgramAnswer(id=p.pk, number=p.number, **p.drawing) for p in programs],
-        processes=_processes(order),
+        processes=_processes(order, rests_on),
         by_hand=[
             PathByHand(
                 sheet=number,
@@ -246,18 +247,18 @@ def _cut_answer(order: Order) -> CutAnswer:
     )
 
 
-def _cut_run_answer(run: CutRun, order: Order, settings: dict[str, object]) -> RunAnswer:
+def _cut_run_answer(run: CutRun, rests_on: OrderInputs, settings: dict[str, object]) -> RunAnswer:
     own = {"cutting paths": str(run.pk)}
-    return run_answer(run, {**route_card.cut_inputs(order, settings), **own})
+    return run_answer(run, {**rests_on.cut(settings), **own})
 
 
-def _processes(order: Order) -> list[ProcessFigures]:
+def _processes(order: Order, rests_on: OrderInputs) -> list[ProcessFigures]:
     """Return the newest figures of each process for the nest and settings of now."""
     found = []
     for process in PROCESSES:
-        settings = route_card.cut_settings(order, process)
-        run = route_card.cut_runs(order, settings).first()
-        if run is None or _cut_run_answer(run, order, settings).stale:
+        settings = cut_settings(order, process)
+        run = cut_runs(order, settings).first()
+        if run is None or _cut_run_answer(run, rests_on, settings).stale:
             continue
         sheets = (run.document or {"sheets": []})["sheets"]
         found.append(
@@ -266,7 +267,7 @@ def _processes(order: Order) -> list[ProcessFigures]:
                 state=run.state,
                 what=run.what,
                 kerfs=sorted({s["kerf"] for s in sheets}),
-                is_shown=settings == route_card.cut_settings(order),
+                is_shown=settings == cut_settings(order),
                 pierces=sum(s["pierces"] for s in sheets),
                 **{
                     name: sum(s[name] for s in sheets)
@@ -333,13 +334,10 @@ def _packet_answer(order: Order) -> PacketAnswer:
     packets = order.packets.defer("content").annotate(size=Length("content"))
     packet = packets.first()
     manifest = packet.manifest if packet and packet.manifest else {"files": []}
-    newest = (
-        route_card.cut_runs(order, route_card.cut_settings(order))
-        .filter(state=Run.State.DONE)
-        .first()
-    )
+    settings = cut_settings(order)
+    newest = cut_runs(order, settings).filter(state=Run.State.DONE).first()
     now = {
-        **route_card.packet_inputs(order, route_card.cut_settings(order)),
+        **OrderInputs(order).packet(settings),
         "cutting paths": str(newest.pk) if newest else "",
     }
     return PacketAnswer(

@@ -103,6 +103,30 @@ class Part(models.Model):
         return self.name
 
 
+_LARGE = (
+    "part__source__content",
+    "part__folded",
+    "part__shell",
+    "part__blank__previous",
+    "part__blank__chart",
+    "part__blank__bend_rules",
+)
+_LESS_SO = ("part__drawn", "part__given", "part__blank__document")
+"""Columns that may be megabytes; what is left out is read when it is asked for, part by part."""
+
+
+class OrderLines(models.QuerySet["OrderLine"]):
+    """Lines of orders, with all that is asked of many at once."""
+
+    def light(self) -> OrderLines:
+        """Return lines with their parts, blanks, files and materials, what is large left out."""
+        return self.with_blanks().defer(*_LESS_SO)
+
+    def with_blanks(self) -> OrderLines:
+        """Return lines as ``light`` does, with the documents of blanks and what a drawing holds."""
+        return self.select_related("part__blank", "part__source", "material").defer(*_LARGE)
+
+
 class OrderLine(models.Model):
     """A part and how many of it an order wants; ``per_set`` of them are in one set of its file.
 
@@ -119,6 +143,8 @@ class OrderLine(models.Model):
     priority = models.SmallIntegerField(default=0)
     is_filler = models.BooleanField(default=False)
     may_mirror = models.BooleanField(default=False)
+
+    objects = OrderLines.as_manager()
 
     class Meta:
         """In the order they came; at least one piece."""

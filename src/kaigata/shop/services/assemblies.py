@@ -57,8 +57,7 @@ def _places(part: Part) -> list[Frame]:
 def assemblies_of(order: Order) -> list[OrderLine]:
     """Return of each file that holds several parts, or one several times, a line that it gave."""
     first: dict[str, OrderLine] = {}
-    lines = order.lines.select_related("part__source", "order")
-    for line in lines.defer("part__source__content", "part__folded", "part__shell"):
+    for line in order.lines.light():
         first.setdefault(line.part.came_in, line)
     return [line for line in first.values() if _is_assembly(_mates(line))]
 
@@ -67,11 +66,8 @@ def _mates(line: OrderLine) -> list[OrderLine]:
     """Return the lines that came in one file, a part that was revised alone since among them."""
     if not line.part.came_in:
         return []
-    lines = line.order.lines.filter(part__came_in=line.part.came_in)
-    lines = lines.select_related("order", "part__blank", "part__source", "material")
     # What is large is only loaded of a part that is drawn.
-    return list(lines.defer("part__source__content", "part__folded", "part__shell",
-                            "part__blank__document", "part__blank__previous"))  # fmt: skip
+    return list(line.order.lines.filter(part__came_in=line.part.came_in).light())
 
 
 def _is_assembly(lines: Sequence[OrderLine]) -> bool:

@@ -6,18 +6,20 @@ from dataclasses import asdict, dataclass
 from datetime import datetime
 
 from django.contrib.auth.models import AbstractUser
+from django.core.cache import cache
 from django.db import transaction
 
 from kaigata.core.errors import InputError
 from kaigata.core.formats.documents import BlankDocument, CutDocument, NestDocument
 from kaigata.core.formats.drawing_files import DrawingChoice
-from kaigata.core.packet.checks import Check, packet_checks
-from kaigata.shop.models import CutRun, Order, Override, Part
+from kaigata.core.packet.checks import Check, packet_checks, recounted
+from kaigata.shop.models import Blank, CutRun, Order, Override, Part
 from kaigata.shop.services.blanks import document_of
-from kaigata.shop.services.drawings import choice_of
+from kaigata.shop.services.digests import digest
+from kaigata.shop.services.drawings import choices_of
 from kaigata.shop.services.nesting import open_nest
+from kaigata.shop.services.order_inputs import cut_runs, cut_settings
 from kaigata.shop.services.people import initials_of
-from kaigata.shop.services.route_card import cut_runs, cut_settings
 
 __all__ = ["Checked", "checks_of", "let_pass", "require_checked", "take_back"]
 
@@ -64,22 +66,32 @@ def _with_word(check: Check, word: Override | None) -> Checked:
 
 
 def _found(order: Order) -> list[Check]:
-    blanks: list[BlankDocument] = []
-    drawn: dict[str, DrawingChoice] = {}
+    ready: list[Blank] = []
     waiting: dict[str, str] = {}
-    for line in order.lines.select_related("part__blank", "part__line"):
+    for line in order.lines.with_blanks():
         if line.part.state == Part.State.READY:
-            blanks.append(document_of(line.part.blank))
-            drawn[line.part.name] = choice_of(line.part.blank)
+            ready.append(line.part.blank)
         else:
             waiting[line.part.name] = _WAITING[line.part.state].format(line.part.what)
+    blanks = [document_of(blank) for blank in ready]
+    choices = choices_of(order, ready)
+    drawn = {d.part: choice for d, choice in zip(blanks, choices, strict=True)}
     run = cut_runs(order, cut_settings(order)).filter(state=CutRun.State.DONE).first()
     if run is None:
-        return packet_checks(blanks, waiting, None, None, drawn=drawn)
+        return packet_checks(blanks, waiting, None, None, drawn=drawn, recount=_recounted)
     _, nest_order, nest = open_nest(run.nest)
     document = NestDocument.model_validate(run.nest.document)
     cut = CutDocument.model_validate(run.document)
-    return packet_checks(blanks, waiting, (document, nest_order, nest), cut, drawn=drawn)
+    return packet_checks(
+        blanks, waiting, (document, nest_order, nest), cut, drawn=drawn, recount=_recounted
+    )
+
+
+def _recounted(document: BlankDocument, choice: DrawingChoice) -> list[str]:
+    """Return what ``recounted`` does, of a drawing that did not change as it did before."""
+    name = digest([document.model_dump(mode="json"), repr(choice)])
+    told: list[str] = cache.get_or_set(name, lambda: recounted(document, choice), timeout=None)
+    return told
 
 
 def let_pass(order: Order, name: str, *, said: str, reason: str, by: AbstractUser) -> None:

@@ -23,7 +23,7 @@ from kaigata.shop.services.cut_by_hand import hand_of
 from kaigata.shop.services.digests import changes, digest
 from kaigata.shop.services.machines import known_posts
 from kaigata.shop.services.nesting import current_run, open_nest
-from kaigata.shop.services.route_card import cut_inputs, cut_runs, cut_settings, nest_inputs
+from kaigata.shop.services.order_inputs import OrderInputs, cut_runs, cut_settings
 
 __all__ = [
     "compare_processes",
@@ -112,7 +112,7 @@ def start_cutting(order: Order, process: str | None = None) -> CutRun:
     run = current_run(order)
     if run is None or run.is_open or not hasattr(run, "nest"):
         raise InputError("there is no finished nest to cut", fix="Nest the order first")
-    changed = changes(run.inputs, nest_inputs(order))
+    changed = changes(run.inputs, OrderInputs(order).nest)
     if changed:
         raise InputError(
             f"the nest is stale: {', '.join(changed)}", where="nest", fix="Nest the order again"
@@ -127,7 +127,7 @@ def start_cutting(order: Order, process: str | None = None) -> CutRun:
     cut_options(order, settings)
     cut_runs(order, settings).filter(state=CutRun.State.QUEUED).update(state=CutRun.State.STOPPED)
     cut = CutRun.objects.create(order=order, nest=run.nest, settings=settings)
-    cut.inputs = {**cut_inputs(order, settings), "cutting paths": str(cut.pk)}
+    cut.inputs = {**OrderInputs(order).cut(settings), "cutting paths": str(cut.pk)}
     cut.save()
     cut_task.defer(run_id=cut.pk)
     return cut

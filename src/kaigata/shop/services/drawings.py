@@ -26,7 +26,7 @@ from kaigata.core.markup import (
     Title,
     require_room,
 )
-from kaigata.shop.models import Blank, ShopLettering, Stamp
+from kaigata.shop.models import Blank, Order, ShopLettering
 from kaigata.shop.services.blanks import document_of, mass_of, mesh_of, state_of
 from kaigata.shop.services.chosen_sizes import kept_sizes, shown_sizes
 from kaigata.shop.services.conflicts import ChangedMeanwhile
@@ -37,6 +37,7 @@ __all__ = [
     "change_lettering",
     "change_markup",
     "choice_of",
+    "choices_of",
     "drawing_of",
     "drawing_pdf_of",
     "drawing_state",
@@ -72,13 +73,24 @@ def drawing_of(blank: Blank, *, paper: str = "", units: str = "mm") -> Drawing:
 
 def choice_of(blank: Blank, *, paper: str = "", units: str = "mm") -> DrawingChoice:
     """Return how a blank is drawn: as the shop letters drawings, with what is added by hand."""
-    return DrawingChoice(
-        unit=UNITS[units],
-        paper=paper,
-        lettering=lettering(),
-        markup=markup_of(blank),
-        title=title_block_of(blank, units),
-    )
+    return choices_of(blank.part.line.order, [blank], paper=paper, units=units)[0]
+
+
+def choices_of(
+    order: Order, blanks: Sequence[Blank], *, paper: str = "", units: str = "mm"
+) -> list[DrawingChoice]:
+    """Return how some blanks of an order are drawn, as ``choice_of`` does."""
+    usual, drawn = lettering(), _drawn_by(order)
+    return [
+        DrawingChoice(
+            unit=UNITS[units],
+            paper=paper,
+            lettering=usual,
+            markup=markup_of(blank),
+            title=_title_block(blank, drawn, units),
+        )
+        for blank in blanks
+    ]
 
 
 def drawing_pdf_of(blank: Blank, *, paper: str = "", units: str = "mm") -> bytes:
@@ -199,15 +211,24 @@ def template_of(blank: Blank, *, paper: str = "", units: str = "mm") -> bytes:
 
 def title_block_of(blank: Blank, units: str = "mm") -> Title:
     """Return what stands in the title block of a blank's drawing."""
+    return _title_block(blank, _drawn_by(blank.part.line.order), units)
+
+
+def _drawn_by(order: Order) -> str:
+    """Return who stamped an order's blanks and when; nothing where they are not stamped."""
+    stamp = order.stamps.filter(station=_BLANK_STATION).select_related("by").first()
+    return f"{initials_of(stamp.by)} {stamp.at:%Y-%m-%d}" if stamp else ""
+
+
+def _title_block(blank: Blank, drawn: str, units: str) -> Title:
     line = blank.part.line
     document = document_of(blank)
     mass = mass_of(blank)
-    stamp = Stamp.objects.filter(order=line.order, station=_BLANK_STATION).first()
     return title_of(
         document.model_copy(update={"material": line.material.title if line.material else None}),
         order=f"{line.order.number} {line.order.title}".strip(),
         source=blank.part.source.name,
-        drawn=f"{initials_of(stamp.by)} {stamp.at:%Y-%m-%d}" if stamp else "",
+        drawn=drawn,
         mass=mass_text(mass, units) if mass else "",
     )
 

@@ -23,7 +23,7 @@ from kaigata.core.nest import NestOrder, Progress, search
 from kaigata.core.nest.order import require_usable
 from kaigata.shop.models import Nest, NestRun, Order, OrderLine, Part, StockSheet
 from kaigata.shop.services.digests import digest
-from kaigata.shop.services.route_card import nest_inputs
+from kaigata.shop.services.order_inputs import OrderInputs
 
 __all__ = [
     "choose_run",
@@ -64,11 +64,7 @@ def order_document(order: Order) -> OrderDocument:
         No part is ready, or no sheet is chosen.
     """
     rules = rules_of(order)
-    lines = [
-        line
-        for line in order.lines.select_related("part__blank", "material")
-        if line.part.state == Part.State.READY
-    ]
+    lines = [line for line in order.lines.with_blanks() if line.part.state == Part.State.READY]
     if not lines:
         raise InputError("no part of the order is ready", fix="Drop a STEP file onto the rack")
     chosen = rules["sheets"]
@@ -176,7 +172,7 @@ def start_nesting(order: Order) -> NestRun:
     require_usable(order_from_document(document, Path()))
     stop_nesting(order)
     run = NestRun.objects.create(
-        order=order, inputs=nest_inputs(order), settings={"order": document.model_dump()}
+        order=order, inputs=OrderInputs(order).nest, settings={"order": document.model_dump()}
     )
     _choose(order, None)
     nest_task.defer(run_id=run.pk)

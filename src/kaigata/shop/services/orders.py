@@ -18,7 +18,7 @@ from kaigata.shop.models import Material, Order, OrderLine, Part
 from kaigata.shop.services.blanks import unfold_part
 from kaigata.shop.services.digests import changes
 from kaigata.shop.services.nesting import current_run, open_nest
-from kaigata.shop.services.route_card import nest_inputs
+from kaigata.shop.services.order_inputs import OrderInputs
 
 __all__ = [
     "MOST_PIECES",
@@ -79,7 +79,7 @@ def make_sets(line: OrderLine, sets: int) -> None:
         A part would be wanted more often than an order may want one.
     """
     lines = line.order.lines.filter(part__source=line.part.source_id)
-    for one in lines.select_related("part", "material"):
+    for one in lines.light():
         wanted = one.per_set * sets
         if wanted > MOST_PIECES:
             raise InputError(
@@ -92,7 +92,7 @@ def make_sets(line: OrderLine, sets: int) -> None:
 
 def lines_table(order: Order) -> str:
     """Return the lines of an order as CSV."""
-    lines = order.lines.select_related("part__source", "material")
+    lines = order.lines.light()
     return csv_text(
         _COLUMNS,
         (
@@ -123,8 +123,7 @@ def take_lines(order: Order, text: str, file: str) -> int:
     InputError
         A line is wrong; file and line are told.
     """
-    known = {line.part.name.casefold(): line for line in
-             order.lines.select_related("part", "material")}  # fmt: skip
+    known = {line.part.name.casefold(): line for line in order.lines.light()}
     metals = {m.name.casefold(): m for m in Material.objects.all()}
     seen: dict[str, str] = {}
     changed = 0
@@ -203,11 +202,11 @@ class GaugeState:
 
 def gauge_states(order: Order) -> list[GaugeState]:
     """Return the state of each gauge of an order, thin ones first."""
-    lines = sorted(order.lines.select_related("part", "material"), key=_gauge_of)
+    lines = sorted(order.lines.light(), key=_gauge_of)
     run = current_run(order)
     kept = getattr(run, "nest", None) if run else None
     found = open_nest(kept) if kept else None
-    is_stale = bool(run and kept and changes(run.inputs, nest_inputs(order)))
+    is_stale = bool(run and kept and changes(run.inputs, OrderInputs(order).nest))
     states = []
     for (_, material), group in groupby(lines, key=_gauge_of):
         own = list(group)

@@ -28,15 +28,10 @@ from kaigata.shop.services.assemblies import (
 from kaigata.shop.services.blanks import document_of, mesh_maker
 from kaigata.shop.services.checks import require_checked
 from kaigata.shop.services.digests import changes
-from kaigata.shop.services.drawings import choice_of
+from kaigata.shop.services.drawings import choices_of
 from kaigata.shop.services.nesting import open_nest
-from kaigata.shop.services.route_card import (
-    cut_inputs,
-    cut_runs,
-    cut_settings,
-    packet_inputs,
-    without_program,
-)
+from kaigata.shop.services.order_inputs import OrderInputs, cut_runs, cut_settings
+from kaigata.shop.services.route_card import without_program
 
 __all__ = ["pack_order", "start_packing"]
 
@@ -56,21 +51,26 @@ def start_packing(order: Order) -> Packet:
     """
     from kaigata.shop.tasks import pack_task
 
-    run = cut_runs(order, cut_settings(order)).first()
+    settings = cut_settings(order)
+    run = cut_runs(order, settings).first()
     if run is None or run.state != CutRun.State.DONE:
         raise InputError("there are no programs to pack", fix="Cut the nest first")
     if without_program(run):
         raise InputError(without_program(run).rstrip("."), where="cut", fix="Cut it otherwise")
-    changed = changes(run.inputs, {**run.inputs, **cut_inputs(order, cut_settings(order))})
+    rests_on = OrderInputs(order)
+    changed = changes(run.inputs, {**run.inputs, **rests_on.cut(settings)})
     if changed:
         raise InputError(
             f"the programs are stale: {', '.join(changed)}",
             where="cut",
             fix="Nest and cut again what has changed",
         )
-    settings = {"cut": run.pk, "checks": require_checked(order)}
-    inputs = {**run.inputs, **packet_inputs(order, cut_settings(order))}
-    packet = Packet.objects.create(order=order, inputs=inputs, settings=settings)
+    checks = require_checked(order)
+    packet = Packet.objects.create(
+        order=order,
+        inputs={**run.inputs, **rests_on.packet(settings)},
+        settings={"cut": run.pk, "checks": checks},
+    )
     pack_task.defer(run_id=packet.pk)
     return packet
 
@@ -106,12 +106,12 @@ def _write(packet: Packet, out: Path) -> None:
     for name in ("blanks", "nest", "cut"):
         (out / name).mkdir()
     made_from: dict[str, str] = {}
-    lines = packet.order.lines.select_related("part__blank", "part__source")
+    lines = packet.order.lines.select_related("part__blank", "part__source", "material")
     ready = list(lines.filter(part__state=Part.State.READY))
     blanks = [line.part.blank for line in ready]
     parts = [
-        PartToWrite(document=document_of(b), choice=choice_of(b), mesh=mesh_maker(b))
-        for b in blanks
+        PartToWrite(document=document_of(blank), choice=choice, mesh=mesh_maker(blank))
+        for blank, choice in zip(blanks, choices_of(packet.order, blanks), strict=True)
     ]
     for done, written in enumerate(write_parts(parts, out / "blanks"), start=1):
         source = ready[done - 1].part.source.name

@@ -21,9 +21,7 @@ _RESULTS = {
 
 def results_table(order: Order) -> str:
     """Return a row for each part as CSV, mm: done, done with findings, or failed and why."""
-    lines = order.lines.select_related("part__blank", "part__source", "part__line", "material")
-    lines = lines.defer("part__source__content", "part__folded", "part__shell")
-    return csv_text(_COLUMNS, (_row(line) for line in lines))
+    return csv_text(_COLUMNS, (_row(line) for line in order.lines.with_blanks()))
 
 
 def _row(line: OrderLine) -> list[object]:

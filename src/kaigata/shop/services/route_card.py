@@ -2,52 +2,28 @@
 
 from __future__ import annotations
 
+from collections import defaultdict
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
 from django.contrib.auth.models import AbstractBaseUser
 from django.db import transaction
-from django.db.models import QuerySet
 
 from kaigata.core.errors import InputError
-from kaigata.core.formats.documents import CutChoice
-from kaigata.shop.models import (
-    CutRow,
-    CutRun,
-    Nest,
-    NestRun,
-    Order,
-    OrderLine,
-    Packet,
-    Part,
-    Post,
-    Run,
-    ShopLettering,
-    Stamp,
+from kaigata.shop.models import CutRun, NestRun, Order, Packet, Part, Run, Stamp
+from kaigata.shop.services.digests import changes
+from kaigata.shop.services.order_inputs import (
+    OrderInputs,
+    ShopInputs,
+    cut_settings,
+    lines_of,
+    nest_digests,
 )
-from kaigata.shop.services.digests import changes, digest
 from kaigata.shop.services.people import initials_of
 
-__all__ = [
-    "STATIONS",
-    "Station",
-    "blank_inputs",
-    "cut_inputs",
-    "cut_runs",
-    "cut_settings",
-    "nest_inputs",
-    "packet_inputs",
-    "stamp",
-    "stations",
-    "unstamp",
-    "without_program",
-]
+__all__ = ["STATIONS", "Station", "stamp", "stations", "stations_of", "unstamp", "without_program"]
 
-_MADE_AT: dict[int, type[NestRun] | type[CutRun] | type[Packet]] = {
-    4: NestRun,
-    5: CutRun,
-    6: Packet,
-}
 STATIONS = {1: "Part", 2: "Blank", 3: "Bends", 4: "Nest", 5: "Cut", 6: "Packet"}
 
 
@@ -63,8 +39,6 @@ class Station:
     at: datetime | None = None
 
 
-_HEAVY_OF_PART = ("folded", "shell", "drawn", "given")
-_HEAVY_OF_BLANK = ("document", "previous", "chart", "bend_rules")
 _HEAVY_OF_RUN = {
     NestRun: ("settings", "history"),
     CutRun: ("settings", "document"),
@@ -73,156 +47,146 @@ _HEAVY_OF_RUN = {
 """Columns of megabytes that no route card needs; it is looked at every few seconds."""
 
 
-def _lines(order: Order) -> list[OrderLine]:
-    heavy = (
-        *(f"part__{n}" for n in _HEAVY_OF_PART),
-        *(f"part__blank__{n}" for n in _HEAVY_OF_BLANK),
-    )
-    return list(order.lines.select_related("part__blank", "material").defer(*heavy))
-
-
-def _newest(model: type[NestRun] | type[CutRun] | type[Packet], order: Order) -> Run | None:
-    runs = model.objects.filter(order=order)
-    if model is CutRun:
-        runs = cut_runs(order, cut_settings(order))
-    found: Run | None = runs.defer(*_HEAVY_OF_RUN[model]).first()
-    return found
-
-
-def cut_settings(order: Order, process: str | None = None) -> dict[str, object]:
-    """Return all settings an order is cut by, or would be by another process."""
-    given = {"process": "laser", "post": "plain", **order.cut_choice}
-    choice = CutChoice.model_validate({**given, "process": process or given["process"]})
-    return choice.model_dump(mode="json")
-
-
-def cut_runs(order: Order, settings: dict[str, object]) -> QuerySet[CutRun]:
-    """Return the runs that cut an order by some settings, newest first."""
-    return CutRun.objects.filter(order=order, settings=settings)
-
-
 def without_program(run: CutRun) -> str:
     """Return why a sheet of a run has no program, or nothing when each has one."""
     found = (run.document or {"findings": []})["findings"]
     return next((f["text"] for f in found if f["code"] == "program-withheld"), "")
 
 
-def cut_inputs(order: Order, settings: dict[str, object]) -> dict[str, str]:
-    """Return what the paths of an order rest on, but for the run that made them."""
-    chart = [{k: v for k, v in row.items() if k != "id"} for row in CutRow.objects.values()]
-    post = Post.objects.filter(name=settings.get("post", "plain")).values("document").first()
-    return {
-        **nest_inputs(order),
-        "nest": _nest_digest(order),
-        "cut settings": digest(settings),
-        "cut chart": digest([r for r in chart if r["process"] == settings.get("process", "laser")]),
-        "post": digest(post),
-        "paths by hand": digest(order.cut_by_hand),
-    }
-
-
-def packet_inputs(order: Order, settings: dict[str, object]) -> dict[str, str]:
-    """Return what an order's packet rests on: what its paths do, and how drawings are lettered."""
-    kept = ShopLettering.objects.first()
-    return {
-        **cut_inputs(order, settings),
-        **({"lettering of drawings": digest(kept.values)} if kept else {}),
-        **{
-            f"drawing of {line.part.name}": digest(line.part.blank.markup)
-            for line in _lines(order)
-            if line.part.state == Part.State.READY and line.part.blank.markup
-        },
-    }
-
-
-def _nest_digest(order: Order) -> str:
-    nests = Nest.objects.filter(run__order=order).order_by("-run_id")
-    if order.chosen_run_id:
-        nests = nests.filter(run_id=order.chosen_run_id)
-    return nests.values_list("digest", flat=True).first() or ""
-
-
-def blank_inputs(order: Order) -> dict[str, str]:
-    """Return for each ready part a digest of its blank, quantity and gauge."""
-    return {
-        line.part.name: digest([line.part.blank.digest, line.quantity])
-        for line in _lines(order)
-        if line.part.state == Part.State.READY
-    }
-
-
-def nest_inputs(order: Order) -> dict[str, str]:
-    """Return what a nest rests on: the blanks, the rules of the order and of single parts."""
-    return {
-        **blank_inputs(order),
-        "nest rules": digest(order.nest_rules),
-        **{
-            f"nest rules of {line.part.name}": digest(own)
-            for line in _lines(order)
-            if any(own := [line.priority, line.is_filler, line.may_mirror])
-        },
-    }
-
-
-def _inputs(order: Order, station: int) -> dict[str, str]:
-    """Return what a station rests on now."""
-    if station == 1:
-        return {
-            line.part.name: digest([line.part.source_id, line.quantity]) for line in _lines(order)
-        }
-    if station in (2, 3):
-        return blank_inputs(order)
-    if station == 4:
-        return {**nest_inputs(order), "nest": _nest_digest(order)}
-    done = cut_runs(order, cut_settings(order)).filter(state=Run.State.DONE)
-    newest = done.values_list("pk", flat=True).first()
-    rests_on = cut_inputs if station == 5 else packet_inputs
-    return {**rests_on(order, cut_settings(order)), "cutting paths": str(newest or "")}
-
-
 def stations(order: Order) -> list[Station]:
     """Return the six stations of an order as its route card shows them."""
-    stamps = {s.station: s for s in order.stamps.select_related("by")}
-    return [_station(order, n, stamps.get(n)) for n in STATIONS]
+    return stations_of([order])[0]
 
 
-def _station(order: Order, number: int, kept: Stamp | None) -> Station:
-    name = STATIONS[number]
-    if kept is None:
-        state, note = _unstamped(order, number)
-        return Station(number, name, state, note)
-    changed = changes(kept.inputs, _inputs(order, number))
-    state = "stale" if changed else "stamped"
-    return Station(number, name, state, _in_short(changed), initials_of(kept.by), kept.at)
+def stations_of(orders: Sequence[Order]) -> list[list[Station]]:
+    """Return the stations of each of some orders, in as few questions as those of one take."""
+    return [[card.station(n) for n in STATIONS] for card in _cards_of(orders)]
+
+
+def _cards_of(orders: Sequence[Order]) -> list[_Card]:
+    shop, lines, digests = ShopInputs(), lines_of(orders), nest_digests(orders)
+    stamps = defaultdict[int, dict[int, Stamp]](dict)
+    for kept in Stamp.objects.filter(order__in=orders).select_related("by"):
+        stamps[kept.order_id][kept.station] = kept
+    searches, packets = _newest_of(NestRun, orders), _newest_of(Packet, orders)
+    newest, done = _cuts_of(orders)
+    cuts = CutRun.objects.defer(*_HEAVY_OF_RUN[CutRun]).in_bulk(newest.values())
+    return [
+        _Card(
+            OrderInputs(o, lines[o.pk], digests.get(o.pk, ""), shop),
+            settings=cut_settings(o),
+            stamps=stamps[o.pk],
+            newest={4: searches.get(o.pk), 5: cuts.get(newest.get(o.pk)), 6: packets.get(o.pk)},
+            cut=done.get(o.pk),
+        )
+        for o in orders
+    ]
+
+
+def _newest_of(model: type[NestRun] | type[Packet], orders: Sequence[Order]) -> dict[int, Run]:
+    """Return the newest run of each order that has one, by its key."""
+    runs = model.objects.filter(order__in=orders).defer(*_HEAVY_OF_RUN[model])
+    return {r.order_id: r for r in runs.order_by("order_id", "-pk").distinct("order_id")}
+
+
+def _cuts_of(orders: Sequence[Order]) -> tuple[dict[int, int], dict[int, int]]:
+    """Return the newest runs that cut orders as they are cut now, and the newest that are done."""
+    wanted = {o.pk: cut_settings(o) for o in orders}
+    newest, done = dict[int, int](), dict[int, int]()
+    runs = CutRun.objects.filter(order__in=orders)
+    for order, pk, state, settings in runs.values_list("order_id", "pk", "state", "settings"):
+        if settings == wanted[order]:
+            newest.setdefault(order, pk)
+            if state == Run.State.DONE:
+                done.setdefault(order, pk)
+    return newest, done
+
+
+class _Card:
+    """An order's card as it is read: what it rests on, its stamps, and the newest run by station.
+
+    ``cut`` is the newest run that has cut it as it is cut now.
+    """
+
+    def __init__(
+        self,
+        inputs: OrderInputs,
+        *,
+        settings: dict[str, object],
+        stamps: dict[int, Stamp],
+        newest: dict[int, Run | None],
+        cut: int | None,
+    ) -> None:
+        self._inputs, self._settings, self._stamps = inputs, settings, stamps
+        self._newest, self._cut = newest, cut
+
+    def station(self, number: int) -> Station:
+        """Return a station as the card shows it."""
+        name, kept = STATIONS[number], self._stamps.get(number)
+        if kept is None:
+            return Station(number, name, *self._unstamped(number))
+        changed = changes(kept.inputs, self.rests_on(number))
+        state = "stale" if changed else "stamped"
+        return Station(number, name, state, _in_short(changed), initials_of(kept.by), kept.at)
+
+    def rests_on(self, number: int) -> dict[str, str]:
+        """Return what a station rests on now."""
+        if number == 1:
+            return self._inputs.parts
+        if number in (2, 3):
+            return self._inputs.blanks
+        if number == 4:
+            return {**self._inputs.nest, "nest": self._inputs.nest_digest}
+        on = self._inputs.cut if number == 5 else self._inputs.packet
+        return {**on(self._settings), "cutting paths": str(self._cut or "")}
+
+    def missing(self, number: int) -> str:
+        """Return why a station cannot be declared done; nothing where it can."""
+        lines = self._inputs.lines
+        if not lines:
+            return "the order has no part yet"
+        waiting = [line.part.name for line in lines if line.part.state != Part.State.READY]
+        if waiting:
+            return f"{waiting[0]} is not ready"
+        if number <= 3:
+            return ""
+        run = self._newest[number]
+        if run is None or run.state not in (Run.State.DONE, Run.State.STOPPED):
+            return {4: "there is no finished nest", 5: "there is no path", 6: "there is no packet"}[
+                number
+            ]
+        if isinstance(run, CutRun) and without_program(run):
+            return without_program(run)
+        changed = changes(run.inputs, self._run_rests_on(number))
+        return f"{_in_short(changed)} since it was made" if changed else ""
+
+    def _unstamped(self, number: int) -> tuple[str, str]:
+        """Return the state of a station without a stamp, and a word about it."""
+        if number <= 3:
+            lines = self._inputs.lines
+            reading = sum(line.part.state == Part.State.READING for line in lines)
+            if number == 1 and reading:
+                return "in work", f"reading {reading}"
+            return ("in work", "") if lines and number == 1 else ("nothing", "")
+        run = self._newest[number]
+        if run is None:
+            return "nothing", ""
+        if run.is_open:
+            return "in work", {4: "searching", 5: "planning paths", 6: "packing"}[number]
+        if run.state == Run.State.FAILED:
+            return "in work", "failed"
+        changed = changes(run.inputs, self._run_rests_on(number))
+        return ("stale", _in_short(changed)) if changed else ("in work", "not yet stamped")
+
+    def _run_rests_on(self, number: int) -> dict[str, str]:
+        # A nest does not rest on itself.
+        return self._inputs.nest if number == 4 else self.rests_on(number)
 
 
 def _in_short(changed: list[str]) -> str:
     if len(changed) <= 1:
         return "".join(changed)
     return f"{changed[0]} and {len(changed) - 1} more"
-
-
-def _unstamped(order: Order, number: int) -> tuple[str, str]:
-    """Return the state of a station without a stamp, and a word about it."""
-    if number <= 3:
-        lines = _lines(order)
-        reading = sum(line.part.state == Part.State.READING for line in lines)
-        if number == 1 and reading:
-            return "in work", f"reading {reading}"
-        return ("in work", "") if lines and number == 1 else ("nothing", "")
-    run = _newest(_MADE_AT[number], order)
-    if run is None:
-        return "nothing", ""
-    if run.is_open:
-        return "in work", {4: "searching", 5: "planning paths", 6: "packing"}[number]
-    if run.state == Run.State.FAILED:
-        return "in work", "failed"
-    changed = changes(run.inputs, _run_inputs(order, number))
-    return ("stale", _in_short(changed)) if changed else ("in work", "not yet stamped")
-
-
-def _run_inputs(order: Order, number: int) -> dict[str, str]:
-    return nest_inputs(order) if number == 4 else _inputs(order, number)
 
 
 @transaction.atomic
@@ -235,33 +199,14 @@ def stamp(order: Order, station: int, by: AbstractBaseUser) -> Stamp:
         There is nothing at the station to declare done.
     """
     _require_station(station)
-    missing = _missing(order, station)
+    card = _cards_of([order])[0]
+    missing = card.missing(station)
     if missing:
         raise InputError(missing, where=f"station {STATIONS[station]}", fix="Do that first")
     kept, _ = Stamp.objects.update_or_create(
-        order=order, station=station, defaults={"by": by, "inputs": _inputs(order, station)}
+        order=order, station=station, defaults={"by": by, "inputs": card.rests_on(station)}
     )
     return kept
-
-
-def _missing(order: Order, station: int) -> str:
-    lines = _lines(order)
-    if not lines:
-        return "the order has no part yet"
-    waiting = [line.part.name for line in lines if line.part.state != Part.State.READY]
-    if waiting:
-        return f"{waiting[0]} is not ready"
-    if station <= 3:
-        return ""
-    run = _newest(_MADE_AT[station], order)
-    if run is None or run.state not in (Run.State.DONE, Run.State.STOPPED):
-        return {4: "there is no finished nest", 5: "there is no path", 6: "there is no packet"}[
-            station
-        ]
-    if isinstance(run, CutRun) and without_program(run):
-        return without_program(run)
-    changed = changes(run.inputs, _run_inputs(order, station))
-    return f"{_in_short(changed)} since it was made" if changed else ""
 
 
 def _require_station(station: int) -> None:
