@@ -2,6 +2,7 @@ import createClient, { type Middleware } from 'openapi-fetch'
 
 import { router } from '@/router'
 
+import { leaving } from './leaving'
 import { Problem, SILENT, type ProblemBody } from './problem'
 import type { paths } from './schema'
 import type { Archive, RackLine } from './types'
@@ -9,19 +10,6 @@ import type { Archive, RackLine } from './types'
 function cookie(name: string): string {
   const found = document.cookie.split('; ').find((c) => c.startsWith(`${name}=`))
   return found ? decodeURIComponent(found.slice(name.length + 1)) : ''
-}
-
-/** Bytes of a change that arrives also when the page is left at once; browsers hold 64 KiB of all such together. */
-const SHORT = 4096
-
-/** Sends a change so that a reload does not stop it, where it is short: a file or a whole nest is not. */
-const outlastPage: Middleware = {
-  async onRequest({ request }) {
-    const kind = request.headers.get('Content-Type')
-    if (request.method === 'GET' || (kind && kind !== 'application/json')) return request
-    const body = await request.clone().text()
-    return body.length > SHORT ? request : new Request(request, { body: body || null, keepalive: true })
-  },
 }
 
 const carryToken: Middleware = {
@@ -37,7 +25,7 @@ const carryToken: Middleware = {
 }
 
 export const client = createClient<paths>({ baseUrl: '' })
-client.use(carryToken, outlastPage)
+client.use(carryToken, leaving)
 
 /**
  * Give the data of an answer, or throw its problem; who is not signed in is sent to sign in. The
