@@ -76,7 +76,10 @@ def test_sheets_of_a_drawing_are_written_as_files_of_their_own(tmp_path):
     sheets = {f"Bolt-tray-sheet-{n}.{kind}" for n in (1, 2) for kind in ("svg", "dxf")}
     assert {"Bolt-tray.pdf", *sheets} <= {*files}
     assert "first angle" in (tmp_path / "Bolt-tray-sheet-2.svg").read_text()
+    assert "<image " in (tmp_path / "Bolt-tray-sheet-1.svg").read_text()
     assert all((tmp_path / name).stat().st_size for name in files)
+    kaigata("blank", recipe, "--sheets", "svg", "--lines", "--out", tmp_path)
+    assert "<image " not in (tmp_path / "Bolt-tray-sheet-1.svg").read_text()
 
 
 def test_a_block_gives_the_recipe_of_its_shell(tmp_path):
@@ -466,7 +469,11 @@ def test_a_part_that_fails_is_left_out_and_listed(tmp_path):
 def test_an_assembly_is_drawn_with_its_parts_and_one_part_is_none(tmp_path):
     done = kaigata("blank", PARTS / "stand.step", "--out", tmp_path / "out", "--assembly")
     assert done.returncode == 0
-    assert (tmp_path / "out" / "stand-assembly.pdf").read_bytes().startswith(b"%PDF")
+    toned = (tmp_path / "out" / "stand-assembly.pdf").read_bytes()
+    assert toned.startswith(b"%PDF")
+    assert b"/Subtype /Image" in toned
+    kaigata("blank", PARTS / "stand.step", "--out", tmp_path / "out", "--assembly", "--lines")
+    assert b"/Subtype /Image" not in (tmp_path / "out" / "stand-assembly.pdf").read_bytes()
 
     refused = kaigata("blank", PARTS / "tool-tray.step", "--out", tmp_path / "no", "--assembly")
     assert refused.returncode == 2

@@ -132,6 +132,15 @@ def test_the_folded_part_has_a_sheet_of_its_own_where_the_shop_wants_it(client, 
     assert letter(client, folded="from behind").status_code == 400
 
 
+def test_a_shop_that_wants_lines_alone_gets_no_tones(client, put):
+    part = put("tool-tray")
+    assert "<image " in sheets(client, part)["pages"][0]["svg"]
+
+    letter(client, is_shaded=False)
+
+    assert "<image " not in sheets(client, part)["pages"][0]["svg"]
+
+
 @pytest.mark.parametrize(
     ("change", "status", "said"),
     [

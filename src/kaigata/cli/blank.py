@@ -40,6 +40,7 @@ __all__ = ["command"]
 @click.option(
     "--views", is_flag=True, help="Draw folded parts from the front, the top and a side too."
 )
+@click.option("--lines", is_flag=True, help="Draw folded parts in lines alone, without tones.")
 @click.option(
     "--assembly", is_flag=True, help="Also draw all parts together, as FILE-assembly.pdf."
 )
@@ -51,12 +52,14 @@ def command(
     choice: Callable[[], UnfoldChoice],
     sheets: tuple[str, ...],
     views: bool,
+    lines: bool,
     assembly: bool,
     solid: bool,
     as_json: bool,
 ) -> int:
     """Unfold a finished bent part to its flat blank."""
-    drawn = DrawingChoice(lettering=Lettering(folded="views" if views else "isometric"))
+    lettering = Lettering(folded="views" if views else "isometric", is_shaded=not lines)
+    drawn = DrawingChoice(lettering=lettering)
     with named(file):
         result = unfold_file(file, choice())
         if assembly and sum(len(places) for places in result.places.values()) < 2:
@@ -79,7 +82,7 @@ def command(
                     refused.append(error)
             if assembly:
                 try:
-                    files.append(_write_assembly(result, file, folder))
+                    files.append(_write_assembly(result, file, folder, lettering))
                 except KaigataError as error:
                     refused.append(error)
     summary = [
@@ -99,7 +102,7 @@ def command(
     return DONE_IN_PART if refused else DONE
 
 
-def _write_assembly(result: UnfoldedFile, file: Path, folder: Path) -> str:
+def _write_assembly(result: UnfoldedFile, file: Path, folder: Path, lettering: Lettering) -> str:
     """Draw what of a file was unfolded, each part where the file has it."""
     components = [
         Component(
@@ -116,7 +119,9 @@ def _write_assembly(result: UnfoldedFile, file: Path, folder: Path) -> str:
             if b.part in result.folded
         )
     ]
-    drawing = checked_assembly(components, Title(part=file.stem, source=file.name))
+    drawing = checked_assembly(
+        components, Title(part=file.stem, source=file.name), lettering=lettering
+    )
     name = f"{file_name(f'{file.stem} assembly')}.pdf"
     (folder / name).write_bytes(pages_pdf(drawing.pages, title=file.stem))
     return name

@@ -2774,6 +2774,8 @@ export interface components {
          *     folded : str
          *         How the folded part is shown: beside the flat (``isometric``), or on a sheet of its own from
          *         the front, the top and a side too (``views``).
+         *     is_shaded : bool
+         *         Whether what is seen from a corner has tones; otherwise its lines alone.
          *     tolerance : str
          *         The general tolerance, for the title block.
          *     maker : str
@@ -2855,6 +2857,11 @@ export interface components {
              * @default isometric
              */
             folded?: components["schemas"]["FoldedEnum"];
+            /**
+             * Is Shaded
+             * @default true
+             */
+            is_shaded?: boolean;
             /**
              * Tolerance
              * @default
@@ -3886,6 +3893,8 @@ export interface components {
          *     folded : str
          *         How the folded part is shown: beside the flat (``isometric``), or on a sheet of its own from
          *         the front, the top and a side too (``views``).
+         *     is_shaded : bool
+         *         Whether what is seen from a corner has tones; otherwise its lines alone.
          *     tolerance : str
          *         The general tolerance, for the title block.
          *     maker : str
@@ -3967,6 +3976,11 @@ export interface components {
              * @default isometric
              */
             folded?: components["schemas"]["FoldedEnum"];
+            /**
+             * Is Shaded
+             * @default true
+             */
+            is_shaded?: boolean;
             /**
              * Tolerance
              * @default

@@ -112,7 +112,7 @@ def draw_assembly(
     paper : str
         A key of ``PAPERS``; where none is given one that is usual with the unit.
     lettering : Lettering
-        What the shop says in its title blocks.
+        What the shop says in its title blocks, and whether parts have tones.
 
     Raises
     ------
@@ -141,10 +141,10 @@ def draw_assembly(
     page = Page(*PAPERS[paper or _paper_for(components, unit)])
     frame = draw_frame(page)
     left, right = halves(frame)
-    assembled = draw_assembled(page, left, components)
+    assembled = draw_assembled(page, left, components, is_shaded=lettering.is_shaded)
     table = _parts_list(components, unit)
     first, *further = with_tables(page, right, (table,), _remarks(components, assembled))
-    exploded = exploded_view(page.width, page.height, components)
+    exploded = exploded_view(page.width, page.height, components, is_shaded=lettering.is_shaded)
     views = [assembled] if exploded is None else [assembled, exploded]
     pages = [first, *(v.page for v in views[1:]), *further]
     sizes = np.ptp(np.vstack([b.triangles.reshape(-1, 3) for b in bodies]), axis=0).tolist()

@@ -72,14 +72,16 @@ class NumberedView:
     has_hidden: bool
 
 
-def draw_assembled(page: Page, room: Box, components: Sequence[Component]) -> NumberedView:
+def draw_assembled(
+    page: Page, room: Box, components: Sequence[Component], *, is_shaded: bool = True
+) -> NumberedView:
     """Draw an assembly as it stands, as large as its room allows."""
     seen = seen_together([b for c in components for b in c.bodies])
-    return _draw(page, room, seen, components, "Assembled")
+    return _draw(page, room, seen, components, "Assembled", is_shaded=is_shaded)
 
 
 def exploded_view(
-    width: float, height: float, components: Sequence[Component]
+    width: float, height: float, components: Sequence[Component], *, is_shaded: bool = True
 ) -> NumberedView | None:
     """Return a further sheet with the parts come apart; None where none lie on each other.
 
@@ -103,7 +105,7 @@ def exploded_view(
     left, _ = halves(frame)
     rooms = (left, frame.within(bottom=BLOCK_HEIGHT + PAD))
     room = max(rooms, key=lambda r: _stage(r, seen).scale)
-    return _draw(page, room, seen, shown, "Exploded")
+    return _draw(page, room, seen, shown, "Exploded", is_shaded=is_shaded)
 
 
 def _moved(body: Body, by: np.ndarray) -> Body:
@@ -130,14 +132,21 @@ def _stage(room: Box, seen: Seen) -> Stage:
 
 
 def _draw(
-    page: Page, room: Box, seen: Seen, components: Sequence[Component], name: str
+    page: Page,
+    room: Box,
+    seen: Seen,
+    components: Sequence[Component],
+    name: str,
+    *,
+    is_shaded: bool,
 ) -> NumberedView:
     """Draw what is seen as large as its room allows, and beside it a number for each component."""
     stage = _stage(room, seen)
     count = sum(len(c.bodies) for c in components)
     own = [e for e, owner in zip(seen.edges, seen.owners, strict=True) if owner < count]
     paths = [e for e, owner in zip(seen.edges, seen.owners, strict=True) if owner >= count]
-    draw_shaded(page, stage, seen)
+    if is_shaded:
+        draw_shaded(page, stage, seen)
     draw_lines(page, stage, own, Pen.EDGE)
     draw_lines(page, stage, seen.tangents, Pen.TANGENT)
     draw_lines(page, stage, paths, Pen.PATH)

@@ -136,6 +136,8 @@ class Lettering(_Model):
     folded : str
         How the folded part is shown: beside the flat (``isometric``), or on a sheet of its own from
         the front, the top and a side too (``views``).
+    is_shaded : bool
+        Whether what is seen from a corner has tones; otherwise its lines alone.
     tolerance : str
         The general tolerance, for the title block.
     maker : str
@@ -167,6 +169,7 @@ class Lettering(_Model):
     order: Literal["number", "sequence"] = "number"
     ordinates: Literal["all", "bends", "none"] = "all"
     folded: Literal["isometric", "views"] = "isometric"
+    is_shaded: bool = True
     tolerance: Annotated[str, StringConstraints(max_length=40, strip_whitespace=True)] = ""
     maker: Annotated[str, StringConstraints(max_length=60, strip_whitespace=True)] = ""
     required: tuple[TitleField, ...] = ()

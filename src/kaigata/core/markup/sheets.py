@@ -119,7 +119,7 @@ def draw_blank(
               size=3.2, face=Face.STRONG)
     )  # fmt: skip
     if folded is not None and view_room is not None:
-        _draw_view(page, view_room, folded, unit)
+        _draw_view(page, view_room, folded, unit, is_shaded=lettering.is_shaded)
     every = (
         bend_table(blank, unit, lettering),
         hole_table(groups, unit),
@@ -185,7 +185,9 @@ def _rooms(left: Box, *, has_view: bool) -> tuple[Box, Box | None]:
     return body.within(bottom=high), body.within(top=body.height - high)
 
 
-def _draw_view(page: Page, room: Box, folded: FoldedPicture, unit: Unit) -> None:
+def _draw_view(
+    page: Page, room: Box, folded: FoldedPicture, unit: Unit, *, is_shaded: bool
+) -> None:
     """Draw the folded part as large as its room allows, with its overall sizes."""
     page.line((room.left, room.top), (room.right, room.top), Pen.RULE)
     sizes = " × ".join(unit.length(v) for v in folded.size)
@@ -193,7 +195,8 @@ def _draw_view(page: Page, room: Box, folded: FoldedPicture, unit: Unit) -> None
         page.words.append(Words(text=text, at=(room.left + PAD, room.top - y), size=3.2, face=face))
     inner = room.within(PAD, PAD, PAD, 3 * PAD)
     stage = fitted(folded.seen.width, folded.seen.height, inner)
-    draw_shaded(page, stage, folded.seen)
+    if is_shaded:
+        draw_shaded(page, stage, folded.seen)
     draw_lines(page, stage, folded.seen.edges, Pen.EDGE)
     draw_lines(page, stage, folded.seen.tangents, Pen.TANGENT)
 
