@@ -132,6 +132,22 @@ def test_the_folded_part_has_a_sheet_of_its_own_where_the_shop_wants_it(client, 
     assert letter(client, folded="from behind").status_code == 400
 
 
+def test_a_field_of_the_shops_own_keeps_what_parts_say_under_another_name(client, put):
+    part = put("pump-bracket")
+    letter(client, fields=[{"label": "Finish"}, {"label": "Lot", "text": "none"}])
+    mark_up(client, part, fields={"Finish": "RAL 7016", "Lot": "7"})
+
+    letter(client, fields=[{"label": "Surface"}, {"label": "Lot", "text": "none"}])
+    assert sheets(client, part)["markup"]["fields"] == {"Surface": "RAL 7016", "Lot": "7"}
+
+    # One that is taken out is gone from the drawing, and what the part says waits for it.
+    letter(client, fields=[{"label": "Lot", "text": "none"}])
+    assert sheets(client, part)["markup"]["fields"] == {"Surface": "RAL 7016", "Lot": "7"}
+
+    letter(client, fields=[{"label": "Charge", "text": "none"}])
+    assert sheets(client, part)["markup"]["fields"] == {"Surface": "RAL 7016", "Charge": "7"}
+
+
 def test_a_shop_that_wants_lines_alone_gets_no_tones(client, put):
     part = put("tool-tray")
     assert "<image " in sheets(client, part)["pages"][0]["svg"]

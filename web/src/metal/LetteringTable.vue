@@ -68,7 +68,7 @@ const text = (event: Event) => (event.target as HTMLInputElement).value
   <h2>Beside the flat</h2>
   <div class="field"><span>Ordinates</span><ElSelect :model-value="lettering.ordinates ?? 'all'" aria-label="Ordinates" @update:model-value="set({ ordinates: $event })"><ElOption value="all" label="bends and holes" /><ElOption value="bends" label="bends alone" /><ElOption value="none" label="none" /></ElSelect></div>
   <div class="field"><span>Folded part</span><ElSelect :model-value="lettering.folded ?? 'isometric'" aria-label="Folded part" @update:model-value="set({ folded: $event })"><ElOption value="isometric" label="seen from a corner" /><ElOption value="views" label="also three sides" /></ElSelect></div>
-  <label class="tick"><input type="checkbox" name="is-shaded" :checked="lettering.is_shaded ?? true" @change="set({ is_shaded: !(lettering.is_shaded ?? true) })"> surfaces have tones, not edges alone</label>
+  <label class="tick"><input type="checkbox" name="is-shaded" :checked="lettering.is_shaded ?? true" @change="set({ is_shaded: !(lettering.is_shaded ?? true) })"> folded parts in tones, not in lines alone</label>
   <h2>Title block</h2>
   <div class="field"><span>Maker</span><TextField :model-value="lettering.maker ?? ''" label="Maker" @update:model-value="set({ maker: $event })" /></div>
   <div class="field"><span>General tolerance</span><TextField :model-value="lettering.tolerance ?? ''" label="General tolerance" @update:model-value="set({ tolerance: $event })" /></div>

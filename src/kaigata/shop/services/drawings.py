@@ -23,6 +23,7 @@ from kaigata.core.markup import (
     Lettering,
     Markup,
     MovedNote,
+    OwnField,
     Title,
     require_room,
 )
@@ -109,15 +110,32 @@ def lettering() -> Lettering:
 def change_lettering(wanted: Lettering) -> None:
     """Letter all drawings another way from now on; what is not set in ``wanted`` stays.
 
+    What parts say in a field of the shop's own goes along when the field is given another name.
+
     Raises
     ------
     InputError
         The columns of the bend table have no room beside each other.
     """
     kept = ShopLettering.objects.select_for_update().first() or ShopLettering()
+    before = Lettering.model_validate(kept.values)
     kept.values = {**kept.values, **wanted.model_dump(mode="json", exclude_unset=True)}
-    require_room(Lettering.model_validate(kept.values))
+    after = Lettering.model_validate(kept.values)
+    require_room(after)
     kept.save()
+    renamed = _renamed(before.fields, after.fields)
+    for blank in Blank.objects.filter(markup__fields__has_any_keys=list(renamed)):
+        said = blank.markup["fields"]
+        blank.markup["fields"] = {renamed.get(label, label): text for label, text in said.items()}
+        blank.save(update_fields=["markup"])
+
+
+def _renamed(before: Sequence[OwnField], after: Sequence[OwnField]) -> dict[str, str]:
+    """Return the new names of fields by the old: a name not known before stands in its place."""
+    if len(before) != len(after):
+        return {}
+    old, new = [f.label for f in before], [f.label for f in after]
+    return {o: n for o, n in zip(old, new, strict=True) if o not in new and n not in old}
 
 
 def markup_of(blank: Blank) -> Markup:
