@@ -7,6 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from kaigata.core.cut.kerf import kerf_loops
+from kaigata.core.errors import InputError
 from kaigata.core.plane import Contour, Motion, Region
 from tests.strategies import rounded_rectangles
 
@@ -72,3 +73,11 @@ def test_a_notch_the_kerf_cannot_enter_is_said(slot, is_said):
     assert [f.code for f in findings] == (["narrower-than-kerf"] if is_said else [])
     if is_said:
         assert findings[0].at[0] == pytest.approx(50.15, abs=0.1)
+
+
+def test_an_outline_that_folds_back_over_itself_by_a_hair_has_no_cut_and_that_is_said():
+    # The arc leaves the last corner on the wrong side of the edge that it came by.
+    outer = Contour.from_rows([[0, 0, -0.672], [50, 5], [100, 0], [30, 100]])
+
+    with pytest.raises(InputError, match="no way round its outline closes for the cut"):
+        kerf_loops(Region(outer, ()), 0.2, part="cusp")

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from kaigata.core.errors import InputError
 from kaigata.core.findings import Finding, Level
 from kaigata.core.plane import Contour, Region
 from kaigata.core.plane.offset import offset_contour
@@ -40,6 +41,11 @@ def kerf_loops(region: Region, kerf: float, *, part: str) -> tuple[list[KerfLoop
     -------
     list of KerfLoop, list of Finding
         Holes first. A hole with a neck narrower than the kerf gives several loops.
+
+    Raises
+    ------
+    InputError
+        The outline crosses itself by so little that it was taken in all the same.
     """
     loops: list[KerfLoop] = []
     findings: list[Finding] = []
@@ -65,6 +71,12 @@ def kerf_loops(region: Region, kerf: float, *, part: str) -> tuple[list[KerfLoop
         elif len(paths) > 1:
             findings.append(_narrow(f"{part} hole {i} has a neck", kerf, at))
     outer = offset_contour(region.outer, half)
+    if not outer:
+        raise InputError(
+            "no way round its outline closes for the cut",
+            where=part,
+            fix="Draw the outline so that it crosses itself nowhere, not even by a hair",
+        )
     loops.append(KerfLoop("outer", None, outer[0]))
     # Moving out by half a kerf and back closes what the kerf cannot enter.
     grown = outer[0].polygon().buffer(-half, quad_segs=64)

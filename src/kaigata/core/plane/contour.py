@@ -21,6 +21,10 @@ __all__ = ["Contour", "Vertex"]
 
 Vertex: TypeAlias = tuple[float, float, float]
 
+_LOOKED_AT = 0.001
+"""mm: chords by which a contour is looked at for crossing itself. What crosses by less is the
+rounding of whoever wrote it; what crosses by more has no way round it for a cut."""
+
 
 @dataclass(frozen=True)
 class Contour:
@@ -233,11 +237,12 @@ def require_simple(contour: Contour, *, where: str) -> None:
             where=where,
             fix="leave one of them out; a contour is closed without repeating its first vertex",
         )
-    polygon = contour.polygon(0.01)
+    polygon = contour.polygon(_LOOKED_AT)
     if not polygon.is_valid or polygon.area < LENGTH:
         from shapely.validation import explain_validity
 
         reason = explain_validity(polygon)
-        place = reason[reason.find("[") + 1 : -1].replace(" ", ", ") if "[" in reason else ""
+        at = reason[reason.find("[") + 1 : -1].split() if "[" in reason else []
+        place = ", ".join(f"{float(v):.2f}" for v in at)
         what = f"the contour crosses itself at {place}" if place else "the contour has no area"
         raise InputError(what, where=where, fix="draw it so that it runs round once")

@@ -92,7 +92,10 @@ def require_sound(region: Region, *, where: str, name: str) -> None:
     places = ["outer", *(f"holes[{i}]" for i in range(len(region.holes)))]
     for contour, place in zip(region.contours, places, strict=True):
         require_simple(contour, where=f"{where}.{place} ({name})")
-    outer, *holes = (c.polygon() for c in region.contours)
+    # What crosses itself by less than is looked for above may still trip up whoever asks finer.
+    outer, *holes = (
+        p if p.is_valid else p.buffer(0) for p in (c.polygon() for c in region.contours)
+    )
     for i, hole in enumerate(holes):
         at = f"{where}.holes[{i}] ({name})"
         out = hole.difference(outer)
