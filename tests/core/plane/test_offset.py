@@ -4,7 +4,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from kaigata.core.plane import Contour
+from kaigata.core.plane import Contour, Motion
 from kaigata.core.plane.offset import offset_contour
 from tests.strategies import rounded_rectangles, stars
 
@@ -162,3 +162,34 @@ def test_arcs_that_stand_for_a_spline_are_offset_one_by_one():
 
 def test_a_circle_of_just_the_distance_shrinks_to_nothing():
     assert offset_contour(Contour.circle((3, 4), HALF_KERF).reversed(), HALF_KERF) == []
+
+
+TIP = Contour.from_rows([[10, 0, math.tan(math.pi / 8)], [20, 10], [20, 60], [42.513, 0]])
+"""An arc that sets out where the edge before it came from: the metal ends in a tip between them."""
+
+
+@pytest.mark.parametrize("distance", [0.05, 0.3, 3.0])
+@pytest.mark.parametrize("mirrored", [False, True])
+def test_a_tip_between_an_arc_and_its_tangent_is_gone_round(distance, mirrored):
+    tip = TIP.moved(Motion.turned(0.3, mirrored=mirrored))
+    outline = tip if tip.area > 0 else tip.reversed()
+
+    (path,) = offset_contour(outline, distance)
+
+    assert path.polygon().exterior.distance(outline.polygon().exterior) == pytest.approx(
+        distance, abs=0.001
+    )
+    assert path.area == pytest.approx(
+        outline.polygon().buffer(distance, quad_segs=128).area, rel=0.002
+    )
+
+
+def test_a_slit_that_ends_between_an_arc_and_its_tangent_is_entered_as_far_as_there_is_room():
+    # A plate with the tip cut out of its edge: what was metal is air.
+    plate = [[42.513, 0], [60, 0], [60, 70], [0, 70], [0, 0]]
+    slit = Contour.from_rows([*plate, [10, 0, math.tan(math.pi / 8)], [20, 10], [20, 60]])
+
+    (path,) = offset_contour(slit, 0.3)
+
+    assert path.polygon().exterior.distance(slit.polygon().exterior) == pytest.approx(0.3, abs=1e-3)
+    assert path.area == pytest.approx(slit.polygon().buffer(0.3, quad_segs=128).area, rel=0.002)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from typing import TypeAlias
@@ -13,17 +13,19 @@ import shapely
 from shapely.geometry import Polygon
 
 from kaigata.core.errors import InputError
+from kaigata.core.plane.meet import meetings
 from kaigata.core.plane.motion import Motion
 from kaigata.core.plane.segment import Point, Segment, bulge_of_sweep
-from kaigata.core.plane.tolerance import ANGLE, FINE_CHORD, LENGTH
+from kaigata.core.plane.tolerance import ANGLE, FINE_CHORD, HAIR, LENGTH
 
 __all__ = ["Contour", "Vertex"]
 
 Vertex: TypeAlias = tuple[float, float, float]
 
-_LOOKED_AT = 0.001
-"""mm: chords by which a contour is looked at for crossing itself. What crosses by less is the
-rounding of whoever wrote it; what crosses by more has no way round it for a cut."""
+_AT_CORNER = 0.01
+"""mm: nearer to their corner than this two neighbours meet in it."""
+_BACK = -0.9
+"""Cosine of the turn from which on neighbours may run too close for chords to tell them apart."""
 
 
 @dataclass(frozen=True)
@@ -237,7 +239,13 @@ def require_simple(contour: Contour, *, where: str) -> None:
             where=where,
             fix="leave one of them out; a contour is closed without repeating its first vertex",
         )
-    polygon = contour.polygon(_LOOKED_AT)
+    for x, y in _turned_back(contour):
+        raise InputError(
+            f"the contour turns back across itself at {x:.2f}, {y:.2f}",
+            where=where,
+            fix="draw it so that it runs round once",
+        )
+    polygon = contour.polygon(HAIR)
     if not polygon.is_valid or polygon.area < LENGTH:
         from shapely.validation import explain_validity
 
@@ -246,3 +254,15 @@ def require_simple(contour: Contour, *, where: str) -> None:
         place = ", ".join(f"{float(v):.2f}" for v in at)
         what = f"the contour crosses itself at {place}" if place else "the contour has no area"
         raise InputError(what, where=where, fix="draw it so that it runs round once")
+
+
+def _turned_back(contour: Contour) -> Iterator[Point]:
+    """Yield where neighbours that meet in a cusp meet once more, by however little they cross."""
+    segments = contour.segments
+    for before, after in zip(segments, [*segments[1:], *segments[:1]], strict=True):
+        (ux, uy), (vx, vy) = before.heading(1.0), after.heading(0.0)
+        if ux * vx + uy * vy < _BACK:
+            corners = (before.start, before.end, after.end)
+            for p in meetings(before, after):
+                if min(math.dist(p, c) for c in corners) > _AT_CORNER:
+                    yield p

@@ -21,7 +21,7 @@ from shapely.strtree import STRtree
 from kaigata.core.plane.contour import Contour
 from kaigata.core.plane.meet import distance_to, meetings
 from kaigata.core.plane.segment import Point, Segment, bulge_of_sweep
-from kaigata.core.plane.tolerance import LENGTH
+from kaigata.core.plane.tolerance import ANGLE, LENGTH
 
 __all__ = ["offset_contour"]
 
@@ -127,9 +127,17 @@ def _moved(piece: Segment, distance: float) -> Segment | None:
 def _corner(before: Segment, after: Segment, a: Point, b: Point) -> Segment:
     (ux, uy), (vx, vy) = before.heading(1.0), after.heading(0.0)
     turn = math.atan2(ux * vy - uy * vx, ux * vx + uy * vy)
+    if math.pi - abs(turn) < ANGLE:
+        # Back the way it came: which bends further tells a tip of the material from a slit in it.
+        turn = math.copysign(math.pi, -_curvature(before) - _curvature(after))
     # A turn to the left opens a gap on the right, closed by an arc about the corner; a turn to
     # the right makes the pieces cross, and the straight link lies too near and is dropped.
     return Segment(a, b, bulge_of_sweep(turn)) if turn > 0 else Segment(a, b)
+
+
+def _curvature(piece: Segment) -> float:
+    """Return how a piece bends to the left, per mm."""
+    return 0.0 if piece.is_line else math.copysign(1.0 / piece.radius, piece.bulge)
 
 
 def _split(pieces: Sequence[Segment]) -> list[Segment]:

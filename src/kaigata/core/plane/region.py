@@ -14,12 +14,9 @@ from shapely.strtree import STRtree
 from kaigata.core.errors import InputError
 from kaigata.core.plane.contour import Contour, require_simple
 from kaigata.core.plane.motion import Motion
-from kaigata.core.plane.tolerance import FINE_CHORD
+from kaigata.core.plane.tolerance import FINE_CHORD, HAIR
 
 __all__ = ["Region", "require_sound"]
-
-_SLIVER = 1e-3
-"""mm: contours that run into each other by less than this do so by rounding."""
 
 
 @dataclass(frozen=True)
@@ -92,26 +89,24 @@ def require_sound(region: Region, *, where: str, name: str) -> None:
     places = ["outer", *(f"holes[{i}]" for i in range(len(region.holes)))]
     for contour, place in zip(region.contours, places, strict=True):
         require_simple(contour, where=f"{where}.{place} ({name})")
-    # What crosses itself by less than is looked for above may still trip up whoever asks finer.
-    outer, *holes = (
-        p if p.is_valid else p.buffer(0) for p in (c.polygon() for c in region.contours)
-    )
+    # As fine as they have been found to be simple, and no finer.
+    outer, *holes = (c.polygon(HAIR) for c in region.contours)
     for i, hole in enumerate(holes):
         at = f"{where}.holes[{i}] ({name})"
         out = hole.difference(outer)
-        if out.area > _SLIVER * hole.length:
+        if out.area > HAIR * hole.length:
             x, y = out.representative_point().coords[0]
             raise InputError(
                 f"the hole reaches out of the part at {x:g}, {y:g}",
                 where=at,
                 fix="Keep every hole within the outer contour, or draw the notch into that",
             )
-        if hole.area > outer.area - _SLIVER * outer.length:
+        if hole.area > outer.area - HAIR * outer.length:
             raise InputError("the hole leaves nothing of the part", where=at)
     tree = STRtree(holes)
     for i, j in tree.query(holes, predicate="intersects").T if holes else ():
         both = holes[i].intersection(holes[j]) if i < j else None
-        if both is not None and both.area > _SLIVER * min(holes[i].length, holes[j].length):
+        if both is not None and both.area > HAIR * min(holes[i].length, holes[j].length):
             x, y = both.representative_point().coords[0]
             raise InputError(
                 f"the hole runs into holes[{i}] at {x:g}, {y:g}",

@@ -12,6 +12,7 @@ __all__ = [
     "CODE",
     "FINE_CHORD",
     "FIT",
+    "HAIR",
     "JOIN",
     "KERNEL",
     "LENGTH",
@@ -41,6 +42,9 @@ CHORD = 0.01
 
 FINE_CHORD = 0.0005
 """How far a chord may leave its arc where distances are measured."""
+
+HAIR = 0.001
+"""Contours that run into themselves or each other by less than this do so by rounding."""
 
 FIT = 0.002
 """How far an arc fitted to a free curve may leave it."""
