@@ -170,8 +170,10 @@ TIP = Contour.from_rows([[10, 0, math.tan(math.pi / 8)], [20, 10], [20, 60], [42
 
 @pytest.mark.parametrize("distance", [0.05, 0.3, 3.0])
 @pytest.mark.parametrize("mirrored", [False, True])
-def test_a_tip_between_an_arc_and_its_tangent_is_gone_round(distance, mirrored):
-    tip = TIP.moved(Motion.turned(0.3, mirrored=mirrored))
+@pytest.mark.parametrize("decimals", [4, 6, 15])
+def test_a_tip_between_an_arc_and_its_tangent_is_gone_round(distance, mirrored, decimals):
+    turned = TIP.moved(Motion.turned(0.3, mirrored=mirrored))
+    tip = Contour.from_rows([[round(v, decimals) for v in row] for row in turned.vertices])
     outline = tip if tip.area > 0 else tip.reversed()
 
     (path,) = offset_contour(outline, distance)

@@ -21,9 +21,12 @@ from shapely.strtree import STRtree
 from kaigata.core.plane.contour import Contour
 from kaigata.core.plane.meet import distance_to, meetings
 from kaigata.core.plane.segment import Point, Segment, bulge_of_sweep
-from kaigata.core.plane.tolerance import ANGLE, LENGTH
+from kaigata.core.plane.tolerance import LENGTH
 
 __all__ = ["offset_contour"]
+
+_BACK = 1e-4
+"""Radians short of half a circle: of a turn so sharp the sign may be that of rounding."""
 
 _NEAR = 2e-6
 """How much nearer than the distance a piece may seem before it is dropped, mm: twice ``LENGTH``,
@@ -127,9 +130,10 @@ def _moved(piece: Segment, distance: float) -> Segment | None:
 def _corner(before: Segment, after: Segment, a: Point, b: Point) -> Segment:
     (ux, uy), (vx, vy) = before.heading(1.0), after.heading(0.0)
     turn = math.atan2(ux * vy - uy * vx, ux * vx + uy * vy)
-    if math.pi - abs(turn) < ANGLE:
-        # Back the way it came: which bends further tells a tip of the material from a slit in it.
-        turn = math.copysign(math.pi, -_curvature(before) - _curvature(after))
+    bend = _curvature(before) + _curvature(after)
+    if math.pi - abs(turn) < _BACK and bend:
+        # Back the way it came: to which side they part tells a tip of the material from a slit.
+        turn = math.copysign(math.pi, -bend)
     # A turn to the left opens a gap on the right, closed by an arc about the corner; a turn to
     # the right makes the pieces cross, and the straight link lies too near and is dropped.
     return Segment(a, b, bulge_of_sweep(turn)) if turn > 0 else Segment(a, b)
