@@ -5,7 +5,7 @@ import re
 import pytest
 
 from kaigata.shop.models import Material, Stamp
-from kaigata.shop.services.drawings import title_block_of
+from kaigata.shop.services.drawings import choice_of
 
 
 def paper_of(answer):
@@ -60,14 +60,14 @@ def test_the_title_block_says_what_the_shop_knows(client, put, order, django_use
     by = django_user_model.objects.get(username="kestrel")
     stamp = Stamp.objects.create(order=order, station=2, by=by, inputs={})
 
-    title = title_block_of(part.blank)
+    title = choice_of(part.blank).title
 
     assert (title.part, title.order, title.quantity) == ("tool-tray", "T-1 Test stands", 7)
     assert (title.material, title.source) == (line.material.title, "tool-tray.step")
     assert title.drawn == f"A.K. {stamp.at:%Y-%m-%d}"
     # Area from the truth, thickness 1.5 mm, 7.85 kg/dm3.
     assert float(title.mass.removesuffix(" kg")) == pytest.approx(1.17, abs=0.005)
-    pounds = title_block_of(part.blank, "in").mass
+    pounds = choice_of(part.blank, units="in").title.mass
     assert float(pounds.removesuffix(" lb")) == pytest.approx(2.58, abs=0.01)
 
 
@@ -76,7 +76,7 @@ def test_without_a_stamp_or_a_material_these_are_left_open(put):
     part.line.material = None
     part.line.save()
 
-    title = title_block_of(part.blank)
+    title = choice_of(part.blank).title
 
     assert (title.drawn, title.material, title.mass) == ("", "", "")
 

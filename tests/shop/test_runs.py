@@ -253,7 +253,7 @@ def test_parts_without_stock_of_their_gauge_are_listed(client, put, order):
 
 def test_card_words(nested):
     nested.refresh_from_db()
-    words = {s.name: (s.state, s.note) for s in route_card.stations(nested)}
+    words = {s.name: (s.state, s.note) for s in route_card.stations_of([nested])[0]}
 
     assert words["Nest"] == ("in work", "not yet stamped")
     assert words["Cut"] == ("nothing", "")

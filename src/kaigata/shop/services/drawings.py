@@ -46,7 +46,6 @@ __all__ = [
     "markup_of",
     "mass_text",
     "template_of",
-    "title_block_of",
 ]
 
 UNITS = {"mm": MILLIMETRE, "in": INCH, **{f"in-{n}": u for n, u in INCH_FRACTIONS.items()}}
@@ -63,12 +62,12 @@ def drawing_of(blank: Blank, *, paper: str = "", units: str = "mm") -> Drawing:
     KaigataError
         What was drawn is not what the part is.
     """
-    document = document_of(blank)
+    document, choice = document_of(blank), choice_of(blank, paper=paper, units=units)
     return checked_drawing(
         document,
-        title_block_of(blank, units),
+        choice.title or title_of(document),
         pieces=mesh_of(blank) if document.bends else (),
-        choice=choice_of(blank, paper=paper, units=units),
+        choice=choice,
     )
 
 
@@ -227,11 +226,6 @@ def template_of(blank: Blank, *, paper: str = "", units: str = "mm") -> bytes:
     return template_pdf(document_of(blank), paper or UNITS[units].papers[0])
 
 
-def title_block_of(blank: Blank, units: str = "mm") -> Title:
-    """Return what stands in the title block of a blank's drawing."""
-    return _title_block(blank, _drawn_by(blank.part.line.order), units)
-
-
 def _drawn_by(order: Order) -> str:
     """Return who stamped an order's blanks and when; nothing where they are not stamped."""
     stamp = order.stamps.filter(station=_BLANK_STATION).select_related("by").first()
@@ -239,6 +233,7 @@ def _drawn_by(order: Order) -> str:
 
 
 def _title_block(blank: Blank, drawn: str, units: str) -> Title:
+    """Return what stands in the title block of a blank's drawing, by whom it was ``drawn``."""
     line = blank.part.line
     document = document_of(blank)
     mass = mass_of(blank)

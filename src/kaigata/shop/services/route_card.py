@@ -22,7 +22,7 @@ from kaigata.shop.services.order_inputs import (
 )
 from kaigata.shop.services.people import initials_of
 
-__all__ = ["STATIONS", "Station", "stamp", "stations", "stations_of", "unstamp", "without_program"]
+__all__ = ["STATIONS", "Station", "stamp", "stations_of", "unstamp", "without_program"]
 
 STATIONS = {1: "Part", 2: "Blank", 3: "Bends", 4: "Nest", 5: "Cut", 6: "Packet"}
 
@@ -53,13 +53,8 @@ def without_program(run: CutRun) -> str:
     return next((f["text"] for f in found if f["code"] == "program-withheld"), "")
 
 
-def stations(order: Order) -> list[Station]:
-    """Return the six stations of an order as its route card shows them."""
-    return stations_of([order])[0]
-
-
 def stations_of(orders: Sequence[Order]) -> list[list[Station]]:
-    """Return the stations of each of some orders, in as few questions as those of one take."""
+    """Return the six stations of each of some orders, in as few questions as those of one take."""
     return [[card.station(n) for n in STATIONS] for card in _cards_of(orders)]
 
 
