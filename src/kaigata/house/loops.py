@@ -42,10 +42,10 @@ def loops_built() -> Iterator[None]:
         yield
         return
     say("building the compiled loops, once")
-    # A loop takes over constants of its neighbours, but is only built anew when its own file
-    # changes: so when any of them has changed, all are.
     # Broken off, it is known not to be built, even if the sources become what they were.
     _STAMP.unlink(missing_ok=True)
+    # A loop takes over constants of its neighbours, but is only built anew when its own file
+    # changes: so when any of them has changed, all are.
     for kept in _CORE.glob("*/__pycache__/*.nb[ic]"):
         kept.unlink()
     building = subprocess.Popen(_WARM, cwd=ROOT)

@@ -123,7 +123,8 @@ def change_lettering(wanted: Lettering) -> None:
     require_room(after)
     kept.save()
     renamed = _renamed(before.fields, after.fields)
-    for blank in Blank.objects.filter(markup__fields__has_any_keys=list(renamed)):
+    blanks = Blank.objects.select_for_update()
+    for blank in blanks.filter(markup__fields__has_any_keys=list(renamed)):
         said = blank.markup["fields"]
         blank.markup["fields"] = {renamed.get(label, label): text for label, text in said.items()}
         blank.save(update_fields=["markup"])
