@@ -88,13 +88,13 @@ def test_a_blank_laid_back_makes_nothing_stale(client, order, tray, change, ther
     bend = places(sheets(client, tray), "bend")[0]
     mark_up(client, tray, sizes=[chosen("straight", holes[0], holes[-1]),
                                  chosen("straight", bend, holes[1])])  # fmt: skip
-    before = OrderInputs(order).packet(cut_settings(order))
+    before = OrderInputs.of(order).packet(cut_settings(order))
 
     change(tray, **there)
-    assert changes(before, OrderInputs(order).packet(cut_settings(order)))
+    assert changes(before, OrderInputs.of(order).packet(cut_settings(order)))
     change(tray, **back)
 
-    assert changes(before, OrderInputs(order).packet(cut_settings(order))) == []
+    assert changes(before, OrderInputs.of(order).packet(cut_settings(order))) == []
 
 
 def test_a_size_over_a_bend_is_measured_again_with_another_factor(client, tray, change):

@@ -246,7 +246,7 @@ def test_other_words_on_a_drawing_make_its_packet_stale(client, order, put):
     part = put("tool-tray")
 
     def rests_on():
-        return OrderInputs(order).packet(cut_settings(order))
+        return OrderInputs.of(order).packet(cut_settings(order))
 
     before = rests_on()
     mark_up(client, part, remarks=["Deburr"])

@@ -33,7 +33,7 @@ def run_of(order, spacing=6.0, *, mirror=False):
     order.nest_rules = {**RULES, "seconds": 0.3}
     order.save()
     run = NestRun.objects.create(
-        order=order, inputs=OrderInputs(order).nest, settings={"order": document.model_dump()}
+        order=order, inputs=OrderInputs.of(order).nest, settings={"order": document.model_dump()}
     )
     nesting.nest_parts(run.pk)
     run.refresh_from_db()

@@ -160,7 +160,7 @@ def nest_answer(order: Order) -> NestAnswer:
     return NestAnswer(
         rules=NestRules.model_validate(nesting.rules_of(order)),
         choices=sheet_choices(order),
-        run=run_answer(run, OrderInputs(order).nest) if run else None,
+        run=run_answer(run, OrderInputs.of(order).nest) if run else None,
         history=[BetterAnswer(**h) for h in run.history] if run else [],
         alternatives=_alternatives(order, run),
         **(_nest_drawing(kept) if kept else empty),

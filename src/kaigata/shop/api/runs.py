@@ -207,7 +207,7 @@ class CutCompareView(APIView):
 
 
 def _cut_answer(order: Order) -> CutAnswer:
-    settings, rests_on = cut_settings(order), OrderInputs(order)
+    settings, rests_on = cut_settings(order), OrderInputs.of(order)
     runs = cut_runs(order, settings)
     run: CutRun | None = runs.first()
     # While paths are planned anew those of before stay in sight.
@@ -337,7 +337,7 @@ def _packet_answer(order: Order) -> PacketAnswer:
     settings = cut_settings(order)
     newest = cut_runs(order, settings).filter(state=Run.State.DONE).first()
     now = {
-        **OrderInputs(order).packet(settings),
+        **OrderInputs.of(order).packet(settings),
         "cutting paths": str(newest.pk) if newest else "",
     }
     return PacketAnswer(

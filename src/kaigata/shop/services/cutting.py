@@ -112,7 +112,7 @@ def start_cutting(order: Order, process: str | None = None) -> CutRun:
     run = current_run(order)
     if run is None or run.is_open or not hasattr(run, "nest"):
         raise InputError("there is no finished nest to cut", fix="Nest the order first")
-    changed = changes(run.inputs, OrderInputs(order).nest)
+    changed = changes(run.inputs, OrderInputs.of(order).nest)
     if changed:
         raise InputError(
             f"the nest is stale: {', '.join(changed)}", where="nest", fix="Nest the order again"
@@ -127,7 +127,7 @@ def start_cutting(order: Order, process: str | None = None) -> CutRun:
     cut_options(order, settings)
     cut_runs(order, settings).filter(state=CutRun.State.QUEUED).update(state=CutRun.State.STOPPED)
     cut = CutRun.objects.create(order=order, nest=run.nest, settings=settings)
-    cut.inputs = {**OrderInputs(order).cut(settings), "cutting paths": str(cut.pk)}
+    cut.inputs = {**OrderInputs.of(order).cut(settings), "cutting paths": str(cut.pk)}
     cut.save()
     cut_task.defer(run_id=cut.pk)
     return cut

@@ -172,7 +172,7 @@ def start_nesting(order: Order) -> NestRun:
     require_usable(order_from_document(document, Path()))
     stop_nesting(order)
     run = NestRun.objects.create(
-        order=order, inputs=OrderInputs(order).nest, settings={"order": document.model_dump()}
+        order=order, inputs=OrderInputs.of(order).nest, settings={"order": document.model_dump()}
     )
     _choose(order, None)
     nest_task.defer(run_id=run.pk)

@@ -6,7 +6,7 @@ What was made keeps them as they were then, so that a change shows what it makes
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Iterable
+from collections.abc import Sequence
 from functools import cached_property
 
 from django.db.models import QuerySet
@@ -15,7 +15,7 @@ from kaigata.core.formats.documents import CutChoice
 from kaigata.shop.models import CutRow, CutRun, Nest, Order, OrderLine, Part, Post, ShopLettering
 from kaigata.shop.services.digests import digest
 
-__all__ = ["OrderInputs", "ShopInputs", "cut_runs", "cut_settings", "lines_of", "nest_digests"]
+__all__ = ["OrderInputs", "cut_runs", "cut_settings"]
 
 
 def cut_settings(order: Order, process: str | None = None) -> dict[str, object]:
@@ -30,26 +30,7 @@ def cut_runs(order: Order, settings: dict[str, object]) -> QuerySet[CutRun]:
     return CutRun.objects.filter(order=order, settings=settings)
 
 
-def lines_of(orders: Iterable[Order]) -> dict[int, list[OrderLine]]:
-    """Return the lines of some orders by their keys."""
-    lines = defaultdict[int, list[OrderLine]](list)
-    for line in OrderLine.objects.filter(order__in=orders).light():
-        lines[line.order_id].append(line)
-    return lines
-
-
-def nest_digests(orders: Iterable[Order]) -> dict[int, str]:
-    """Return the digests of the nests of some orders by their keys: the chosen ones, or newest."""
-    chosen = {o.pk: o.chosen_run_id for o in orders}
-    nests = Nest.objects.filter(run__order__in=list(chosen)).order_by("run_id")
-    return {
-        order: digest_of
-        for order, run, digest_of in nests.values_list("run__order_id", "run_id", "digest")
-        if chosen[order] in (None, run)
-    }
-
-
-class ShopInputs:
+class _Shop:
     """What the orders of the shop rest on in common, each read once when it is asked for."""
 
     @cached_property
@@ -76,43 +57,30 @@ class ShopInputs:
 
 
 class OrderInputs:
-    """What an order rests on, each thing read once when it is asked for.
+    """What an order rests on, as it was when this was read: ``of`` one order or ``each`` of some.
 
-    Parameters
+    Attributes
     ----------
-    order : Order
-        The order.
-    lines : list of OrderLine, optional
-        Its lines, where they have been read; as ``lines_of``.
-    nest_digest : str, optional
-        The digest of its nest, where that has been read; as ``nest_digests``.
-    shop : ShopInputs, optional
-        What it has in common with others.
+    lines : list of OrderLine
+        Its lines, light.
+    nest_digest : str
+        The digest of its nest; nothing where there is none.
     """
 
-    def __init__(
-        self,
-        order: Order,
-        lines: list[OrderLine] | None = None,
-        nest_digest: str | None = None,
-        shop: ShopInputs | None = None,
-    ) -> None:
-        self._order = order
-        self._shop = shop or ShopInputs()
-        if lines is not None:
-            self.lines = lines
-        if nest_digest is not None:
-            self.nest_digest = nest_digest
+    def __init__(self, order: Order, lines: list[OrderLine], nest_digest: str, shop: _Shop) -> None:
+        self._order, self._shop = order, shop
+        self.lines, self.nest_digest = lines, nest_digest
 
-    @cached_property
-    def lines(self) -> list[OrderLine]:
-        """Its lines."""
-        return lines_of([self._order])[self._order.pk]
+    @classmethod
+    def of(cls, order: Order) -> OrderInputs:
+        """Read what an order rests on."""
+        return cls.each([order])[0]
 
-    @cached_property
-    def nest_digest(self) -> str:
-        """The digest of its nest; nothing where there is none."""
-        return nest_digests([self._order]).get(self._order.pk, "")
+    @classmethod
+    def each(cls, orders: Sequence[Order]) -> list[OrderInputs]:
+        """Read what each of some orders rests on, in as few questions as one takes."""
+        shop, lines, digests = _Shop(), _lines_of(orders), _nest_digests(orders)
+        return [cls(o, lines[o.pk], digests.get(o.pk, ""), shop) for o in orders]
 
     @property
     def parts(self) -> dict[str, str]:
@@ -164,3 +132,21 @@ class OrderInputs:
                 if line.part.state == Part.State.READY and line.part.blank.markup
             },
         }
+
+
+def _lines_of(orders: Sequence[Order]) -> dict[int, list[OrderLine]]:
+    lines = defaultdict[int, list[OrderLine]](list)
+    for line in OrderLine.objects.filter(order__in=orders).light():
+        lines[line.order_id].append(line)
+    return lines
+
+
+def _nest_digests(orders: Sequence[Order]) -> dict[int, str]:
+    """Return the digests of the nests of orders by their keys: of the chosen ones, else newest."""
+    chosen = {o.pk: o.chosen_run_id for o in orders}
+    nests = Nest.objects.filter(run__order__in=orders).order_by("run_id")
+    return {
+        order: digest_of
+        for order, run, digest_of in nests.values_list("run__order_id", "run_id", "digest")
+        if chosen[order] in (None, run)
+    }

@@ -206,7 +206,7 @@ def gauge_states(order: Order) -> list[GaugeState]:
     run = current_run(order)
     kept = getattr(run, "nest", None) if run else None
     found = open_nest(kept) if kept else None
-    is_stale = bool(run and kept and changes(run.inputs, OrderInputs(order).nest))
+    is_stale = bool(run and kept and changes(run.inputs, OrderInputs.of(order).nest))
     states = []
     for (_, material), group in groupby(lines, key=_gauge_of):
         own = list(group)

@@ -57,7 +57,7 @@ def start_packing(order: Order) -> Packet:
         raise InputError("there are no programs to pack", fix="Cut the nest first")
     if without_program(run):
         raise InputError(without_program(run).rstrip("."), where="cut", fix="Cut it otherwise")
-    rests_on = OrderInputs(order)
+    rests_on = OrderInputs.of(order)
     changed = changes(run.inputs, {**run.inputs, **rests_on.cut(settings)})
     if changed:
         raise InputError(

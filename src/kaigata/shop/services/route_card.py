@@ -13,13 +13,7 @@ from django.db import transaction
 from kaigata.core.errors import InputError
 from kaigata.shop.models import CutRun, NestRun, Order, Packet, Part, Run, Stamp
 from kaigata.shop.services.digests import changes
-from kaigata.shop.services.order_inputs import (
-    OrderInputs,
-    ShopInputs,
-    cut_settings,
-    lines_of,
-    nest_digests,
-)
+from kaigata.shop.services.order_inputs import OrderInputs, cut_settings
 from kaigata.shop.services.people import initials_of
 
 __all__ = ["STATIONS", "Station", "stamp", "stations_of", "unstamp", "without_program"]
@@ -59,7 +53,6 @@ def stations_of(orders: Sequence[Order]) -> list[list[Station]]:
 
 
 def _cards_of(orders: Sequence[Order]) -> list[_Card]:
-    shop, lines, digests = ShopInputs(), lines_of(orders), nest_digests(orders)
     stamps = defaultdict[int, dict[int, Stamp]](dict)
     for kept in Stamp.objects.filter(order__in=orders).select_related("by"):
         stamps[kept.order_id][kept.station] = kept
@@ -68,13 +61,13 @@ def _cards_of(orders: Sequence[Order]) -> list[_Card]:
     cuts = CutRun.objects.defer(*_HEAVY_OF_RUN[CutRun]).in_bulk(newest.values())
     return [
         _Card(
-            OrderInputs(o, lines[o.pk], digests.get(o.pk, ""), shop),
+            inputs,
             settings=cut_settings(o),
             stamps=stamps[o.pk],
             newest={4: searches.get(o.pk), 5: cuts.get(newest.get(o.pk)), 6: packets.get(o.pk)},
             cut=done.get(o.pk),
         )
-        for o in orders
+        for o, inputs in zip(orders, OrderInputs.each(orders), strict=True)
     ]
 
 
