@@ -21,15 +21,13 @@ def order_of(name):
 
 
 def bench_of(order):
-    """The bench of an order's first gauge, ready to separate."""
+    """The bench of an order's first gauge."""
     gauge = order.gauges[0]
-    bench = Bench(
+    return Bench(
         order,
         [p for p in order.parts if p.gauge == gauge],
         [s for s in order.sheets if s.gauge == gauge],
     )
-    bench.prepare()
-    return bench
 
 
 def filled(bench, plan=None):

@@ -7,12 +7,15 @@ from hypothesis import strategies as st
 from shapely import affinity
 from shapely.geometry import Point, Polygon
 
-from kaigata.core.nest import NestOrder, NestPart, StockSheet
+from kaigata.core.errors import LimitError
+from kaigata.core.nest import NestOrder, NestPart, StockSheet, nofit, search
+from kaigata.core.nest.improve import Bout, Hand
+from kaigata.core.nest.moves import tightened
 from kaigata.core.nest.overlap import depth_between
 from kaigata.core.nest.shapes import convex_pieces
 from kaigata.core.nest.table import ShapeTable, Way
 from kaigata.core.plane import Contour, Motion, Region
-from tests.core.nest.given import QUARTERS, bench_of, order_of
+from tests.core.nest.given import QUARTERS, bench_of, filled, order_of
 from tests.strategies import stars
 
 SHEET = StockSheet(id="sheet", width=3000, height=3000)
@@ -92,6 +95,44 @@ def test_which_of_two_lies_makes_no_difference(may_mirror):
         met += depth > 0
 
     assert met > 100
+
+
+def test_a_polygon_is_made_once_for_all_ways_that_lie_so_beside_each_other():
+    corner = Contour.from_rows([(0, 0), (200, 0), (200, 40), (60, 40), (60, 150), (0, 150)])
+    hook = Contour.from_rows([(0, 0), (90, 0), (90, 120), (60, 120), (60, 30), (0, 30)])
+    shapes = shapes_of(Region(corner), Region(hook))
+    table, fits = shapes.table, shapes.table.fits
+    assert fits.used[0] == 0
+
+    for v in range(len(table.kind)):
+        for w in range(len(table.kind)):
+            depth_between(table, v, 0.0, 0.0, w, 5.0, 5.0)
+
+    # Four turns of each beside itself, and four of one beside the other.
+    assert fits.used[0] == 12
+    assert (fits.pair[table.rank[:, None] <= table.rank] >= 0).all()
+
+
+def test_with_little_room_polygons_are_forgotten_and_come_out_the_same(monkeypatch):
+    order = order_of("mix-60")
+    ample = bench_of(order)
+    monkeypatch.setattr(nofit, "_PLANES", 40_000)
+    scarce = bench_of(order)
+
+    one, other = (
+        tightened(bench, filled(bench), 0, Hand(1), Bout(None, 3)) for bench in (ample, scarce)
+    )
+
+    assert np.array_equal(one.loads[0].way, other.loads[0].way)
+    assert np.array_equal(one.loads[0].at, other.loads[0].at)
+    assert scarce.table.fits.used[2] <= 40_000 < ample.table.fits.used[2]
+
+
+def test_without_room_for_one_polygon_it_is_said(monkeypatch):
+    monkeypatch.setattr(nofit, "_PLANES", 200)
+
+    with pytest.raises(LimitError, match="fewer corners"):
+        search(order_of("mix-60"), steps=1)
 
 
 def test_a_hole_is_free_for_what_fits_and_closed_for_what_does_not():

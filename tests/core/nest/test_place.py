@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 
 from kaigata.core.errors import Stopped
 from kaigata.core.nest import NestOrder, NestPart, StockSheet
+from kaigata.core.nest import bench as bench_module
 from kaigata.core.nest.bench import Load
 from kaigata.core.nest.leftovers import reason_left_out, taken_off, with_fillers
 from kaigata.core.nest.overlap import depth_between
@@ -53,6 +54,22 @@ def test_no_copy_could_lie_further_left_as_it_lies(name):
     assert not broken(order, bench, layout)
     for load in layout.loads:
         assert all(rests_on_something(bench, load, i, 0.05) for i in range(len(load)))
+
+
+@pytest.mark.parametrize("name", ["mix-60", "mix-200"])
+def test_sums_alone_give_the_places_that_boundaries_do(name, monkeypatch):
+    """Orders of very many different parts are filled without making boundaries."""
+    wanted = filled(bench_of(order_of(name)))
+    monkeypatch.setattr(bench_module, "_FEW_KINDS", 0)
+    bench = bench_of(order_of(name))
+
+    found = filled(bench)
+
+    assert bench.table.fits.used[0] > 0
+    assert bench.table.fits.used[3] == 0
+    for one, other in zip(found.loads, wanted.loads, strict=True):
+        assert np.array_equal(one.way, other.way)
+        assert one.at == pytest.approx(other.at, abs=0.02)
 
 
 def test_the_first_sheet_that_takes_a_copy_gets_it():

@@ -11,7 +11,7 @@ from kaigata.core.errors import InputError, Stopped
 from kaigata.core.formats.documents import OrderDocument
 from kaigata.core.formats.nest_files import nest_document, order_from_document
 from kaigata.core.nest import NestOrder, NestPart, StockSheet, search
-from kaigata.core.nest.bench import Bench
+from kaigata.core.nest.crew import Crew
 from kaigata.core.plane import Contour, Region
 from tests.checks import NEST, checked
 from tests.core.nest.given import order_of
@@ -36,7 +36,7 @@ def test_nest_keeps_every_rule(name, tmp_path):
 
 
 def test_once_the_time_is_over_nothing_is_made_ready_for_a_search(monkeypatch):
-    monkeypatch.setattr(Bench, "prepare", lambda bench: pytest.fail("made ready"))
+    monkeypatch.setattr(Crew, "give", lambda crew, benches: pytest.fail("made ready"))
     assert search(order_of("mix-60"), seconds=0.05).sheets
 
 

@@ -16,12 +16,14 @@ from kaigata.core.nest.nofit import Floats, Ints
 from kaigata.core.nest.order import NestOrder, NestPart, StockSheet
 from kaigata.core.nest.place import Filling, fill, wall_up_all
 from kaigata.core.nest.strips import make_walls
-from kaigata.core.nest.table import ShapeTable, Way
+from kaigata.core.nest.table import ShapeTable, Table, Way
 
 __all__ = ["Bench", "Layout", "Load"]
 
 _PORTION, _LOOKS = 25, 20
 """Copies laid at least between two looks at whether to go on; looks at most."""
+_FEW_KINDS = 100
+"""Parts up to which fillings ask the same no-fit polygons so often that boundaries pay."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -88,7 +90,6 @@ class Bench:
         self.parts = tuple(parts)
         self.sheets = {s.id: s for s in sheets}
         self.shapes = ShapeTable(order, parts, sheets, extra)
-        self.table = self.shapes.table
         self.first = len(self.shapes.obstacle)
         reach, hull = self.table.reach[self.first :], self.table.hull[self.first :]
         self.beyond = float(np.abs(reach - hull).max())
@@ -111,10 +112,10 @@ class Bench:
         )  # fmt: skip
         self.surplus = ordered - self.quantity
 
-    def prepare(self) -> None:
-        """Make ready to separate what lies on the sheets, not only to fill them."""
-        self.shapes.add_cells()
-        self.table = self.shapes.table
+    @property
+    def table(self) -> Table:
+        """The shapes for compiled loops."""
+        return self.shapes.table
 
     def room(self, sheet: str, length: float | None = None) -> Floats:
         """Return where parts may reach on a sheet, up to a length if one is given, mm."""
@@ -232,6 +233,7 @@ class Bench:
             seats=items.seats,
             mate=items.mate,
             met=np.full((len(sheets), len(self.table.kind)), -1e30),
+            by_sums=len(self.parts) > _FEW_KINDS,
         )
         row = n
         for s, load in enumerate(loads):

@@ -7,7 +7,7 @@ import numpy as np
 from kaigata.core.nest.bench import Bench, Load
 from kaigata.core.nest.holes import seats_of
 from kaigata.core.nest.inlays import Couple
-from kaigata.core.nest.nofit import SKEW_COS, SKEW_SIN, Floats
+from kaigata.core.nest.nofit import SKEW_COS, SKEW_SIN, Floats, make_no_fit
 
 __all__ = ["couples_of"]
 
@@ -49,8 +49,8 @@ def _couple(bench: Bench, kind: int) -> Couple | None:
 def _touching(bench: Bench, lying: int, moving: int) -> Floats:
     """Return places at which one way of a shape touches another that lies at 0,0, (n, 2) mm."""
     table = bench.table
-    pair = table.pair[lying, moving]
-    edges = table.fits.edges[table.fits.edge_first[pair] : table.fits.edge_first[pair + 1]]
+    polygon = table.fits.polygon[make_no_fit(table, lying, moving, True)]
+    edges = table.fits.edges[int(polygon[4]) : int(polygon[5])]
     share = np.arange(_PARTS) / _PARTS
     x, y = (edges[:, i, None] + share * edges[:, i + 2, None] for i in (0, 1))
     points = np.stack([SKEW_COS * x + SKEW_SIN * y, SKEW_COS * y - SKEW_SIN * x], axis=-1)

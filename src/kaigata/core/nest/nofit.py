@@ -6,7 +6,9 @@ inside when it lies in any of them. Of their edges, the lengths that lie inside 
 the boundary; how deep a point is inside is its distance from that. No polygon is ever joined from
 them, which is what a union spends its time on.
 
-One polygon serves a pair of shapes at one turn of the second against the first.
+One polygon serves a pair of shapes at one turn of the second against the first. It is made when it
+is first asked for, as of many shapes most never come near each other; and its boundary, which takes
+six times as long as the sums, when that is.
 """
 
 from __future__ import annotations
@@ -18,7 +20,7 @@ import numpy as np
 import numpy.typing as npt
 from numba import njit
 
-__all__ = ["SKEW_COS", "SKEW_SIN", "NoFits", "Pairs", "joined", "make_no_fits"]
+__all__ = ["SKEW_COS", "SKEW_SIN", "Forms", "NoFits", "make_no_fit", "no_fits_for"]
 
 Floats = npt.NDArray[np.float64]
 Ints = npt.NDArray[np.int64]
@@ -30,45 +32,104 @@ what the ray crosses tells inside from outside.
 """
 _HAIR = 1e-7
 """mm: an edge nearer to another sum's edge than this lies on it."""
+_SPLIT = 2
+"""Lengths that an edge of a sum is split into, in the mean of a polygon, which there is room for:
+far fewer are part of a boundary."""
 _SHORT = 1e-9
 """mm: a shorter length of boundary is left out."""
+_FULL_TURN, _SQUARE = 360_000_000, 90_000_000
+"""Millionths of a degree."""
+FEW_EDGES = 24
+"""Edges up to which measuring to all of them is as quick as asking a raster first."""
+TO_COME = -2
+"""Instead of a polygon's end of edges, or first cell: they are made when asked for."""
+NO_CELLS = -1
+"""Instead of its first cell: it has none."""
+_PLANES = 16_000_000
+"""Half planes there is room for at most, as some 60,000 polygons have. What is not written to takes
+no memory."""
+MOST_TRIES = 3
+"""Times that what belongs to one place is made, because some of it was forgotten over the rest."""
 
 
-class Pairs(NamedTuple):
-    """Pairs of shapes to make no-fit polygons of.
+class Forms(NamedTuple):
+    """What no-fit polygons are made from.
 
     Convex pieces of all shapes lie end to end in ``points``; piece p begins at ``piece[p]`` and
-    ends at ``piece[p + 1]``; shape s has the pieces ``shape[s]`` to ``shape[s + 1]``. The second
-    shape of pair k is mirrored where ``mirrored[k]``, then turned by ``cos[k], sin[k]``.
+    ends at ``piece[p + 1]``. ``frame[w]`` is (first piece, end of them, first piece with the holes
+    filled, end of those, mirrored, turn in millionths of a degree, twin) of the shape in way w; its
+    twin is the same way of the shape with its holes closed, -1 where there is none.
+    ``holds[a, b]`` tells whether shape b may lie in a hole of shape a.
     """
 
     points: Floats
     piece: Ints
-    shape: Ints
-    lying: Ints
-    moving: Ints
-    mirrored: npt.NDArray[np.bool_]
-    cos: Floats
-    sin: Floats
+    frame: Ints
+    holds: npt.NDArray[np.bool_]
 
 
 class NoFits(NamedTuple):
-    """No-fit polygons in flat arrays, each in the frame of its first shape.
+    """No-fit polygons in flat arrays with room for more, each in the frame of its first shape.
 
-    Polygon k has the sums ``sum_first[k]`` to ``sum_first[k + 1]``; sum r has the half planes
-    ``plane_first[r]`` to ``plane_first[r + 1]``, rows (nx, ny, d) with nx x + ny y < d inside.
-    Its boundary is the rows ``edge_first[k]``
-    to ``edge_first[k + 1]`` of ``edges``: x, y, dx, dy, 1 / length², the inside to the left, all
-    turned by the skew.
-    ``box[k]`` bounds it.
+    ``pair[w, v]`` is the polygon of way v against a lying way w, -1 until it is made. Row k of
+    ``polygon`` is (x0, y0, x1, y1, first edge, end of the edges, first cell, first sum): all that
+    is asked of it first, in one line of the processor's cache. Its sums end where those of the next
+    row begin; its boundary may be yet to come. Sum r has the half planes ``plane_first[r]`` to
+    ``plane_first[r + 1]``, rows (nx, ny, d) with nx x + ny y < d inside. The boundary is rows of
+    ``edges``: x, y, dx, dy, 1 / length², the inside to the left, all turned by the skew. ``used``
+    counts polygons, sums, half planes and edges, then cells and edges near them. Where there is no
+    room for one more, all are forgotten; what is asked for again comes out the same.
     """
 
-    sum_first: Ints
+    pair: npt.NDArray[np.int32]
+    polygon: Floats
     plane_first: Ints
     planes: Floats
-    edge_first: Ints
     edges: Floats
-    box: Floats
+    used: Ints
+
+    def trimmed(self) -> NoFits:
+        """Return the polygons without the room for more, and without their cells."""
+        polygons, sums, planes, edges, _, _ = (int(n) for n in self.used)
+        polygon = self.polygon[: polygons + 1].copy()
+        polygon[polygon[:, 6] != NO_CELLS, 6] = TO_COME
+        used = self.used.copy()
+        used[4:] = 0
+        return NoFits(
+            self.pair, polygon, self.plane_first[: sums + 1], self.planes[:planes],
+            self.edges[:edges], used,
+        )  # fmt: skip
+
+
+def no_fits_for(forms: Forms, known: NoFits | None = None) -> NoFits:
+    """Return room for the no-fit polygons of forms, in it those that are ``known``, trimmed."""
+    ways = len(forms.frame)
+    pieces = np.maximum(
+        forms.frame[:, 1] - forms.frame[:, 0], forms.frame[:, 3] - forms.frame[:, 2]
+    )
+    corners = np.diff(forms.piece)
+    begun = np.concatenate([[0], np.cumsum(corners)])
+    its_corners = np.maximum(
+        begun[forms.frame[:, 1]] - begun[forms.frame[:, 0]],
+        begun[forms.frame[:, 3]] - begun[forms.frame[:, 2]],
+    )
+    # No two ways have more sums than pairs of pieces, nor those more sides than both pieces.
+    planes = int(min(_PLANES, 2 * pieces.sum() * its_corners.sum()))
+    sums = int(min(_PLANES // 4, pieces.sum() ** 2))
+    polygons = int(min(_PLANES // 16, ways * ways))
+    room = NoFits(
+        pair=np.full((ways, ways), -1, dtype=np.int32) if known is None else known.pair,
+        polygon=np.empty((polygons + 1, 8)),
+        plane_first=np.empty(sums + 1, dtype=np.int64),
+        planes=np.empty((planes, 3)),
+        edges=np.empty((_SPLIT * planes, 5)),
+        used=np.zeros(6, dtype=np.int64),
+    )
+    room.polygon[0, 7] = room.plane_first[0] = 0
+    if known is not None:
+        for mine, its in zip(room[1:], known[1:], strict=True):
+            mine[: len(its)] = its
+    return room
 
 
 @njit(cache=True)
@@ -167,24 +228,30 @@ def _inside_span(x0, y0, dx, dy, length, planes, first, last, earlier):  # type:
 
 
 @njit(cache=True)
-def _sums_of(pairs, k, sums, scratch):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN202
-    """Write the sums of the pieces of pair k; return them and how many there are."""
+def _sums_of(forms, lying, moving, turned_by, sums):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN202
+    """Write the sums of the pieces of two shapes; return them and how many there are."""
     planes, corners, first, box = sums
-    turned, ring = scratch
-    a0, a1 = pairs.shape[pairs.lying[k]], pairs.shape[pairs.lying[k] + 1]
-    b0, b1 = pairs.shape[pairs.moving[k]], pairs.shape[pairs.moving[k] + 1]
-    c, s, flip = pairs.cos[k], pairs.sin[k], pairs.mirrored[k]
+    points, piece = forms.points, forms.piece
+    a0, a1 = lying
+    b0, b1 = moving
+    c, s, flip = turned_by
+    widest, wide = 0, 0
+    for a in range(a0, a1):
+        wide = max(wide, piece[a + 1] - piece[a])
+    for b in range(b0, b1):
+        widest = max(widest, piece[b + 1] - piece[b])
+    turned, ring = np.empty((widest, 2)), np.empty((widest + wide, 2))
     count, used = 0, 0
     for b in range(b0, b1):
-        m = pairs.piece[b + 1] - pairs.piece[b]
+        m = piece[b + 1] - piece[b]
         for i in range(m):
             # A mirrored ring is walked backwards, to stay counter-clockwise.
-            row = pairs.piece[b] + (m - 1 - i if flip else i)
-            x, y = pairs.points[row, 0], pairs.points[row, 1]
+            row = piece[b] + (m - 1 - i if flip else i)
+            x, y = points[row, 0], points[row, 1]
             x = -x if flip else x
             turned[i, 0], turned[i, 1] = -(c * x - s * y), -(s * x + c * y)
         for a in range(a0, a1):
-            n = _convex_sum(pairs.points[pairs.piece[a] : pairs.piece[a + 1]], turned[:m], ring)
+            n = _convex_sum(points[piece[a] : piece[a + 1]], turned[:m], ring)
             planes, corners = _grown(planes, used + n), _grown(corners, used + n)
             first, box = _grown_ints(first, count + 2), _grown(box, count + 1)
             used += _planes_of(ring, n, planes, corners, used)
@@ -269,85 +336,177 @@ def _outer_lengths(sums, kept, at, edge, cuts):  # type: ignore[no-untyped-def] 
     return cuts, held, x0, y0, dx, dy, length
 
 
+@njit(cache=True)
+def _forget_all(fits):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN202
+    fits.pair[:] = -1
+    fits.used[:] = 0
+
+
+@njit(cache=True)
+def _has_room(fits, sums, kept):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN202
+    """Whether a polygon can be written behind those there are, even with all its sides bounding."""
+    first, used = sums[2], fits.used
+    sides = 0
+    for r in kept:
+        sides += first[r + 1] - first[r]
+    return (
+        used[0] + 1 < len(fits.polygon)
+        and used[1] + len(kept) < len(fits.plane_first)
+        and used[2] + sides <= len(fits.planes)
+        and used[3] + _SPLIT * sides <= len(fits.edges)
+    )
+
+
+@njit(cache=True)
+def _write_sums(fits, sums, made, kept):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN202
+    """Write a polygon's sums behind those there are; return its number."""
+    planes, _, first, box = sums
+    used = fits.used
+    k, total, level = used[0], used[1], used[2]
+    for r in kept:
+        n = first[r + 1] - first[r]
+        fits.planes[level : level + n] = planes[first[r] : first[r + 1]]
+        level += n
+        total += 1
+        fits.plane_first[total] = level
+    polygon = fits.polygon[k]
+    polygon[0], polygon[1] = box[:made, 0].min(), box[:made, 1].min()
+    polygon[2], polygon[3] = box[:made, 2].max(), box[:made, 3].max()
+    polygon[5], polygon[6] = TO_COME, TO_COME
+    fits.polygon[k + 1, 7] = total
+    used[0], used[1], used[2] = k + 1, total, level
+    return k
+
+
+@njit(cache=True)
+def _write_boundary(fits, sums, kept, k):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN202
+    """Write the boundary of polygon k behind those there are."""
+    first, edges = sums[2], fits.edges
+    begin = lines = fits.used[3]
+    cuts = np.empty((64, 2))
+    for at in range(len(kept)):
+        for e in range(first[kept[at]], first[kept[at] + 1]):
+            cuts, held, x0, y0, dx, dy, length = _outer_lengths(sums, kept, at, e, cuts)
+            start = 0.0
+            for i in range(held + 1):
+                upto = cuts[i, 0] if i < held else length
+                if upto - start > _SHORT:
+                    if lines == len(edges):
+                        raise MemoryError
+                    x, y = x0 + start * dx, y0 + start * dy
+                    edges[lines, 0] = SKEW_COS * x - SKEW_SIN * y
+                    edges[lines, 1] = SKEW_SIN * x + SKEW_COS * y
+                    edges[lines, 2] = (upto - start) * (SKEW_COS * dx - SKEW_SIN * dy)
+                    edges[lines, 3] = (upto - start) * (SKEW_SIN * dx + SKEW_COS * dy)
+                    edges[lines, 4] = 1.0 / ((upto - start) * (upto - start))
+                    lines += 1
+                if i < held:
+                    start = max(start, cuts[i, 1])
+    polygon = fits.polygon[k]
+    polygon[4], polygon[5] = begin, lines
+    polygon[6] = TO_COME if lines - begin > FEW_EDGES else NO_CELLS
+    fits.used[3] = lines
+
+
+@njit(cache=True)
+def _relative(frame, lying, moving):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN202
+    """Return whether the second way is mirrored as the first sees it, and its turn from there."""
+    turn = frame[moving, 5] - frame[lying, 5]
+    # A mirrored frame turns the other way round.
+    if frame[lying, 4]:
+        turn = -turn
+    return frame[lying, 4] != frame[moving, 4], turn % _FULL_TURN
+
+
+@njit(cache=True)
+def _turned_by(turn):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN202
+    """Return cosine and sine of a turn, exact for squares."""
+    c, s = math.cos(math.radians(turn / 1e6)), math.sin(math.radians(turn / 1e6))
+    if turn % _SQUARE == 0:
+        c, s = round(c), round(s)
+    return float(c), float(s)
+
+
+@njit(cache=True)
+def _pieces_of(frame, way, holds):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN202
+    """Return the pieces of a way's shape, its holes filled for a partner that they cannot hold."""
+    if holds:
+        return frame[way, 0], frame[way, 1]
+    return frame[way, 2], frame[way, 3]
+
+
+@njit(cache=True)
+def _share(table, lying, moving, k):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN202
+    """Let polygon k serve all ways of two shapes that lie so beside each other, closed or not."""
+    pair, frame, holds, kind = table.fits.pair, table.forms.frame, table.forms.holds, table.kind
+    holding, held = holds[kind[lying], kind[moving]], holds[kind[moving], kind[lying]]
+    flip, turn = _relative(frame, lying, moving)
+    pair[lying, moving] = k
+    a, b = table.rank[lying] // 2, table.rank[moving] // 2
+    for w in range(table.first[a], table.last[a]):
+        for v in range(table.first[b], table.last[b]):
+            its_flip, its_turn = _relative(frame, w, v)
+            if its_flip != flip or its_turn != turn:
+                continue
+            for one in (w, frame[w, 6]):
+                for other in (v, frame[v, 6]):
+                    if (
+                        one >= 0
+                        and other >= 0
+                        and table.rank[one] <= table.rank[other]
+                        and holds[kind[one], kind[other]] == holding
+                        and holds[kind[other], kind[one]] == held
+                    ):
+                        pair[one, other] = k
+
+
 @njit(cache=True, nogil=True)
-def make_no_fits(pairs):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN201
-    """Return the no-fit polygons of pairs of shapes.
+def make_no_fit(table, lying, moving, bounded):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN201
+    """Make the no-fit polygon of one way against another, as far as it is not made yet.
 
     Parameters
     ----------
-    pairs : Pairs
-        The pairs.
+    table : Table
+        The shapes; their no-fit polygons are added to.
+    lying, moving : int
+        The ways, the first of no higher rank.
+    bounded : bool
+        Whether its boundary is asked for.
 
     Returns
     -------
-    NoFits
-        One polygon a pair, in their order.
+    int
+        The number of the polygon.
+
+    Raises
+    ------
+    MemoryError
+        There is no room for it.
     """
-    count = len(pairs.lying)
-    sum_first = np.zeros(count + 1, dtype=np.int64)
-    edge_first = np.zeros(count + 1, dtype=np.int64)
-    bounds = np.zeros((count, 4))
-    plane_first = np.zeros(1024, dtype=np.int64)
-    all_planes = np.zeros((8192, 3))
-    edges = np.zeros((8192, 5))
-    total, used, lines = 0, 0, 0
-    widest = 0
-    for p in range(len(pairs.piece) - 1):
-        widest = max(widest, pairs.piece[p + 1] - pairs.piece[p])
-    scratch = (np.zeros((widest, 2)), np.zeros((2 * widest, 2)))
-    sums = (
-        np.zeros((1024, 3)), np.zeros((1024, 2)), np.zeros(128, dtype=np.int64), np.zeros((128, 4))
+    forms, fits = table.forms, table.fits
+    frame, holds = forms.frame, forms.holds
+    k = np.int64(fits.pair[lying, moving])
+    if k >= 0 and not (bounded and fits.polygon[k, 5] == TO_COME):
+        return k
+    a, b = table.kind[lying], table.kind[moving]
+    flip, turn = _relative(frame, lying, moving)
+    c, s = _turned_by(turn)
+    room = (
+        np.empty((256, 3)), np.empty((256, 2)), np.zeros(32, dtype=np.int64), np.empty((32, 4))
     )  # fmt: skip
-    cuts = np.zeros((64, 2))
-    for k in range(count):
-        sums, made = _sums_of(pairs, k, sums, scratch)
-        planes, _, first, box = sums
-        kept = _largest_alone(sums, made)
-        bounds[k, 0], bounds[k, 1] = box[:made, 0].min(), box[:made, 1].min()
-        bounds[k, 2], bounds[k, 3] = box[:made, 2].max(), box[:made, 3].max()
-        for at in range(len(kept)):
-            r = kept[at]
-            n = first[r + 1] - first[r]
-            all_planes = _grown(all_planes, used + n)
-            plane_first = _grown_ints(plane_first, total + 2)
-            all_planes[used : used + n] = planes[first[r] : first[r + 1]]
-            used += n
-            total += 1
-            plane_first[total] = used
-            for e in range(first[r], first[r + 1]):
-                cuts, held, x0, y0, dx, dy, length = _outer_lengths(sums, kept, at, e, cuts)
-                start = 0.0
-                for i in range(held + 1):
-                    upto = cuts[i, 0] if i < held else length
-                    if upto - start > _SHORT:
-                        edges = _grown(edges, lines + 1)
-                        x, y = x0 + start * dx, y0 + start * dy
-                        edges[lines, 0] = SKEW_COS * x - SKEW_SIN * y
-                        edges[lines, 1] = SKEW_SIN * x + SKEW_COS * y
-                        edges[lines, 2] = (upto - start) * (SKEW_COS * dx - SKEW_SIN * dy)
-                        edges[lines, 3] = (upto - start) * (SKEW_SIN * dx + SKEW_COS * dy)
-                        edges[lines, 4] = 1.0 / ((upto - start) * (upto - start))
-                        lines += 1
-                    if i < held:
-                        start = max(start, cuts[i, 1])
-        sum_first[k + 1], edge_first[k + 1] = total, lines
-    return NoFits(
-        sum_first,
-        plane_first[: total + 1].copy(),
-        all_planes[:used].copy(),
-        edge_first,
-        edges[:lines].copy(),
-        bounds,
-    )
-
-
-def joined(one: NoFits, other: NoFits) -> NoFits:
-    """Return the no-fit polygons of two lists as one list."""
-    return NoFits(
-        np.concatenate([one.sum_first, other.sum_first[1:] + one.sum_first[-1]]),
-        np.concatenate([one.plane_first, other.plane_first[1:] + one.plane_first[-1]]),
-        np.vstack([one.planes, other.planes]),
-        np.concatenate([one.edge_first, other.edge_first[1:] + one.edge_first[-1]]),
-        np.vstack([one.edges, other.edges]),
-        np.vstack([one.box, other.box]),
-    )
+    sums, made = _sums_of(
+        forms, _pieces_of(frame, lying, holds[a, b]), _pieces_of(frame, moving, holds[b, a]),
+        (c, s, flip), room,
+    )  # fmt: skip
+    kept = _largest_alone(sums, made)
+    if not _has_room(fits, sums, kept):
+        _forget_all(fits)
+        k = np.int64(-1)
+        if not _has_room(fits, sums, kept):
+            raise MemoryError
+    if k < 0:
+        k = _write_sums(fits, sums, made, kept)
+        _share(table, lying, moving, k)
+    if bounded:
+        _write_boundary(fits, sums, kept, k)
+    return k

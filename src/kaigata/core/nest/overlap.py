@@ -8,8 +8,16 @@ import numpy as np
 import numpy.typing as npt
 from numba import njit
 
-from kaigata.core.nest.cells import ACROSS, BORDER, BORDER_INSIDE, OUTSIDE
-from kaigata.core.nest.nofit import SKEW_COS, SKEW_SIN, Floats, Ints
+from kaigata.core.nest.cells import ACROSS, BORDER, BORDER_INSIDE, OUTSIDE, make_cells
+from kaigata.core.nest.nofit import (
+    MOST_TRIES,
+    SKEW_COS,
+    SKEW_SIN,
+    TO_COME,
+    Floats,
+    Ints,
+    make_no_fit,
+)
 from kaigata.core.nest.table import Table
 
 __all__ = [
@@ -19,6 +27,7 @@ __all__ = [
     "depth_between",
     "lay",
     "lying_of",
+    "make_near",
     "measure_depths",
     "pushes_on",
 ]
@@ -53,7 +62,7 @@ def lying_of(table: Table, way: Ints, at: Floats, fixed: npt.NDArray[np.bool_]) 
     return Lying(way, at, fixed, hull + np.hstack([at, at]), size, depth, np.outer(size, size))
 
 
-@njit(cache=True, fastmath=True, error_model="numpy")
+@njit(cache=True, error_model="numpy")
 def _depth_in(edges, first, last, px, py):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN202
     """Return how far inside the boundary a point lies, 0 outside; winding number and distance."""
     winding = 0
@@ -78,32 +87,62 @@ def depth_between(table, v, vx, vy, w, wx, wy):  # type: ignore[no-untyped-def] 
         a, b, dx, dy = v, w, wx - vx, wy - vy
     else:
         a, b, dx, dy = w, v, vx - wx, vy - wy
-    k = table.pair[a, b]
+    k = np.int64(table.fits.pair[a, b])
+    if k < 0 or table.fits.polygon[k, 5] == TO_COME:
+        k = make_no_fit(table, a, b, True)
     px = table.back[a, 0] * dx + table.back[a, 1] * dy
     py = table.back[a, 2] * dx + table.back[a, 3] * dy
-    box = table.fits.box
-    if px <= box[k, 0] or px >= box[k, 2] or py <= box[k, 1] or py >= box[k, 3]:
+    polygon = table.fits.polygon
+    if px <= polygon[k, 0] or px >= polygon[k, 2] or py <= polygon[k, 1] or py >= polygon[k, 3]:
         return 0.0
-    first = table.fits.edge_first
     return _depth_in(
         table.fits.edges,
-        first[k],
-        first[k + 1],
+        int(polygon[k, 4]),
+        int(polygon[k, 5]),
         SKEW_COS * px - SKEW_SIN * py,
         SKEW_SIN * px + SKEW_COS * py,
     )
+
+
+@njit(cache=True, error_model="numpy")
+def make_near(table, lying, i, w, x, y):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN201
+    """Make what is asked for to tell how part i in way w at (x, y) overlaps the others."""
+    rank, fits = table.rank, table.fits
+    hull, way = lying.hull, lying.way
+    x0, y0 = x + table.hull[w, 0], y + table.hull[w, 1]
+    x1, y1 = x + table.hull[w, 2], y + table.hull[w, 3]
+    for _ in range(MOST_TRIES):
+        had = True
+        for j in range(len(way)):
+            if j == i or not (
+                hull[j, 0] < x1 and hull[j, 2] > x0 and hull[j, 1] < y1 and hull[j, 3] > y0
+            ):
+                continue
+            v = way[j]
+            a, b = (v, w) if rank[v] <= rank[w] else (w, v)
+            k = np.int64(fits.pair[a, b])
+            if k < 0 or fits.polygon[k, 5] == TO_COME:
+                k = make_no_fit(table, a, b, True)
+                had = False
+            if fits.polygon[k, 6] == TO_COME:
+                make_cells(fits, table.cells, k)
+        if had:
+            return
+    raise MemoryError
 
 
 @njit(cache=True, fastmath=True, error_model="numpy")
 def cost_at(table, lying, i, w, x, y, limit):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN201
     """Return the weighted overlap of part i in way w at (x, y), or ``limit`` once it is reached.
 
+    Where something it asks for has not been made yet it returns -1; ``make_near`` makes it.
+
     This is where the time goes. Arrays are taken out of their tuples once, before the loop, and the
     penetration depth stands here written out: a call, or an array taken out inside the loop, costs
     more than the work.
     """
-    rank, back, pair = table.rank, table.back, table.pair
-    polygon, edges = table.cells.polygon, table.fits.edges
+    rank, back, pair = table.rank, table.back, table.fits.pair
+    polygon, edges = table.fits.polygon, table.fits.edges
     state, cell_first, near = table.cells.state, table.cells.first, table.cells.near
     hull, way, at, weight = lying.hull, lying.way, lying.at, lying.weight
     x0, y0 = x + table.hull[w, 0], y + table.hull[w, 1]
@@ -115,10 +154,13 @@ def cost_at(table, lying, i, w, x, y, limit):  # type: ignore[no-untyped-def] # 
             v = way[j]
             dx, dy = x - at[j, 0], y - at[j, 1]
             if rank[v] <= own:
-                f, k = v, pair[v, w]
+                f, m = v, w
             else:
-                f, k = w, pair[w, v]
+                f, m = w, v
                 dx, dy = -dx, -dy
+            k = pair[f, m]
+            if k < 0:
+                return -1.0
             ux = back[f, 0] * dx + back[f, 1] * dy
             uy = back[f, 2] * dx + back[f, 3] * dy
             bx, by = polygon[k, 0], polygon[k, 1]
@@ -128,6 +170,8 @@ def cost_at(table, lying, i, w, x, y, limit):  # type: ignore[no-untyped-def] # 
             if not (ux > 0.0 and ux < wide and uy > 0.0 and uy < high):
                 continue
             e0, e1, c = int(polygon[k, 4]), int(polygon[k, 5]), int(polygon[k, 6])
+            if c == TO_COME:
+                return -1.0
             ci, cj, kind_of_cell = 0, 0, BORDER
             if c >= 0:
                 ci = min(int(ux * (ACROSS / wide)), ACROSS - 1)
@@ -215,11 +259,14 @@ def measure_depths(table, lying):  # type: ignore[no-untyped-def] # noqa: ANN001
 
 @njit(cache=True, fastmath=True, error_model="numpy")
 def pushes_on(table, lying, i, w, x, y, out):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN201
-    """Write the moves, mm, that take part i out of what it overlaps most; return how many."""
+    """Write the moves, mm, that take part i out of what it overlaps most; return how many.
+
+    Where something it asks for has not been made yet it returns -1; ``make_near`` makes it.
+    """
     x0, y0 = x + table.hull[w, 0], y + table.hull[w, 1]
     x1, y1 = x + table.hull[w, 2], y + table.hull[w, 3]
-    rank, back, pair = table.rank, table.back, table.pair
-    polygon, edges = table.cells.polygon, table.fits.edges
+    rank, back, pair = table.rank, table.back, table.fits.pair
+    polygon, edges = table.fits.polygon, table.fits.edges
     hull, way, at, weight = lying.hull, lying.way, lying.at, lying.weight
     m = 0
     for j in range(len(way)):
@@ -233,10 +280,14 @@ def pushes_on(table, lying, i, w, x, y, out):  # type: ignore[no-untyped-def] # 
         sign = 1.0 if lies else -1.0
         dx, dy = sign * (x - at[j, 0]), sign * (y - at[j, 1])
         k = pair[a, b]
+        if k < 0:
+            return -1
         ux = back[a, 0] * dx + back[a, 1] * dy
         uy = back[a, 2] * dx + back[a, 3] * dy
         if ux <= polygon[k, 0] or ux >= polygon[k, 2] or uy <= polygon[k, 1] or uy >= polygon[k, 3]:
             continue
+        if polygon[k, 6] == TO_COME:
+            return -1
         px, py = SKEW_COS * ux - SKEW_SIN * uy, SKEW_SIN * ux + SKEW_COS * uy
         winding, nearest, fx, fy = 0, 1e30, 0.0, 0.0
         for e in range(int(polygon[k, 4]), int(polygon[k, 5])):

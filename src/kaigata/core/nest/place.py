@@ -14,7 +14,15 @@ from typing import NamedTuple
 import numpy as np
 from numba import njit
 
-from kaigata.core.nest.nofit import SKEW_COS, SKEW_SIN, Floats, Ints
+from kaigata.core.nest.nofit import (
+    MOST_TRIES,
+    SKEW_COS,
+    SKEW_SIN,
+    TO_COME,
+    Floats,
+    Ints,
+    make_no_fit,
+)
 from kaigata.core.nest.strips import Walls, free_from, wall_up
 
 __all__ = ["Filling", "fill", "wall_up_all"]
@@ -39,6 +47,8 @@ class Filling(NamedTuple):
     ``seats`` says: way (-1: it may not lie so), and x, y from the host's place. A guest in a hole
     goes where its host goes; for item i and its ``mate[i]`` (-1: none), of the same shape and laid
     beside it, a place is looked for at which both may lie, and their walks go on at ``met[s, w]``.
+    ``by_sums`` says that no boundaries are made for it: of sums alone a line takes three times as
+    long.
     """
 
     sheet: Ints
@@ -55,6 +65,7 @@ class Filling(NamedTuple):
     seats: Floats
     mate: Ints
     met: Floats
+    by_sums: bool
 
 
 @njit(cache=True, error_model="numpy")
@@ -101,9 +112,9 @@ def _span_in(planes, first, last, px, py, ux, uy):  # type: ignore[no-untyped-de
 
 @njit(cache=True, error_model="numpy")
 def _is_free(table, filling, s, w, x, y):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN202
-    """Whether way w at (x, y) lies inside no sum, asked of the sums themselves."""
-    rank, back, pair, hull = table.rank, table.back, table.pair, table.hull
-    box, sum_first = table.fits.box, table.fits.sum_first
+    """Whether way w at (x, y) lies inside no sum, asked of the sums themselves, which are made."""
+    rank, back, pair, hull = table.rank, table.back, table.fits.pair, table.hull
+    polygon = table.fits.polygon
     plane_first, planes = table.fits.plane_first, table.fits.planes
     j = filling.head[s]
     while j >= 0:
@@ -123,9 +134,9 @@ def _is_free(table, filling, s, w, x, y):  # type: ignore[no-untyped-def] # noqa
             f, k, dx, dy = w, pair[w, v], ax - x, ay - y
         px = back[f, 0] * dx + back[f, 1] * dy
         py = back[f, 2] * dx + back[f, 3] * dy
-        if px <= box[k, 0] or px >= box[k, 2] or py <= box[k, 1] or py >= box[k, 3]:
+        if px <= polygon[k, 0] or px >= polygon[k, 2] or py <= polygon[k, 1] or py >= polygon[k, 3]:
             continue
-        for r in range(sum_first[k], sum_first[k + 1]):
+        for r in range(int(polygon[k, 7]), int(polygon[k + 1, 7])):
             inside = True
             for p in range(plane_first[r], plane_first[r + 1]):
                 if planes[p, 0] * px + planes[p, 1] * py > planes[p, 2] - _TOUCHING:
@@ -140,25 +151,39 @@ def _is_free(table, filling, s, w, x, y):  # type: ignore[no-untyped-def] # noqa
 def _lowest_gap(table, filling, s, w, mate, x, low, high, spans, crossed):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN202
     """Return the lowest y of [low, high] at x where way w overlaps nothing, or _FAR; and spans.
 
-    The boundary is asked first, which is quick; but a line can slip through where edges meet and a
-    hair of it is missing, so the place is shown to the sums, and if they say no the line is asked
-    of them from the start.
+    The boundary is asked first, which is quick where there is one; but a line can slip through
+    where edges meet and a hair of it is missing, so the place is shown to the sums, and if they say
+    no the line is asked of them from the start.
     """
     v, dx, dy = mate
-    y, none = _FAR, np.int64(0)
-    for by_sums in (False, True):
+    none, tries, by_sums = np.int64(0), 0, filling.by_sums
+    while True:
         n, spans = _spans_on_line(table, filling, s, w, x, low, high, none, spans, crossed, by_sums)
+        if n < 0:
+            _make_on_line(table, filling, s, w, x)
+            continue
         if v >= 0:
             n, spans = _spans_on_line(
                 table, filling, s, v, x + dx, low + dy, high + dy, n, spans, crossed, by_sums
             )
+            if n < 0:
+                # What was made for the first may be forgotten over that.
+                tries += 1
+                if tries > MOST_TRIES:
+                    raise MemoryError
+                _make_on_line(table, filling, s, v, x + dx)
+                continue
         y = _first_free(spans, n, low, high)
-        if y == _FAR or (
-            _is_free(table, filling, s, w, x, y)
-            and (v < 0 or _is_free(table, filling, s, v, x + dx, y + dy))
+        if (
+            by_sums
+            or y == _FAR
+            or (
+                _is_free(table, filling, s, w, x, y)
+                and (v < 0 or _is_free(table, filling, s, v, x + dx, y + dy))
+            )
         ):
-            break
-    return y, spans
+            return y, spans
+        by_sums = True
 
 
 @njit(cache=True, error_model="numpy")
@@ -177,13 +202,35 @@ def _first_free(spans, n, low, high):  # type: ignore[no-untyped-def] # noqa: AN
 
 
 @njit(cache=True, error_model="numpy")
+def _make_on_line(table, filling, s, w, x):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN202
+    """Make the no-fit polygons of way w at x with what lies above and below it on sheet s."""
+    rank, hull, fits = table.rank, table.hull, table.fits
+    x0, x1 = x + hull[w, 0], x + hull[w, 2]
+    for _ in range(MOST_TRIES):
+        had = True
+        j = filling.head[s]
+        while j >= 0:
+            v, ax = filling.way[j], filling.at[j, 0]
+            if ax + hull[v, 0] < x1 and ax + hull[v, 2] > x0:
+                lying, moving = (v, w) if rank[v] <= rank[w] else (w, v)
+                k = fits.pair[lying, moving]
+                if k < 0 or (fits.polygon[k, 5] == TO_COME and not filling.by_sums):
+                    make_no_fit(table, lying, moving, not filling.by_sums)
+                    had = False
+            j = filling.next[j]
+        if had:
+            return
+    raise MemoryError
+
+
+@njit(cache=True, error_model="numpy")
 def _spans_on_line(table, filling, s, w, x, low, high, n, spans, crossed, by_sums):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN202
     """Add to n spans where on [low, high] way w at x overlaps something; return how many, and all.
 
-    They count from low.
+    They count from low. Instead of how many it returns -1 where a no-fit polygon is not made yet.
     """
-    rank, back, pair, hull = table.rank, table.back, table.pair, table.hull
-    box, sum_first, edge_first = table.fits.box, table.fits.sum_first, table.fits.edge_first
+    rank, back, pair, hull = table.rank, table.back, table.fits.pair, table.hull
+    polygon = table.fits.polygon
     plane_first, planes, edges = table.fits.plane_first, table.fits.planes, table.fits.edges
     way, at, after = filling.way, filling.at, filling.next
     own = rank[w]
@@ -200,21 +247,25 @@ def _spans_on_line(table, filling, s, w, x, low, high, n, spans, crossed, by_sum
                 f, k, sign = v, pair[v, w], 1.0
             else:
                 f, k, sign = w, pair[w, v], -1.0
+            if k < 0 or (polygon[k, 5] == TO_COME and not by_sums):
+                return -1, spans
             dx, dy = sign * (beside - ax), sign * (low - ay)
             px = back[f, 0] * dx + back[f, 1] * dy
             py = back[f, 2] * dx + back[f, 3] * dy
             ux, uy = sign * back[f, 1], sign * back[f, 3]
             qx, qy = px + ux * length, py + uy * length
             if not (
-                max(px, qx) <= box[k, 0]
-                or min(px, qx) >= box[k, 2]
-                or max(py, qy) <= box[k, 1]
-                or min(py, qy) >= box[k, 3]
+                max(px, qx) <= polygon[k, 0]
+                or min(px, qx) >= polygon[k, 2]
+                or max(py, qy) <= polygon[k, 1]
+                or min(py, qy) >= polygon[k, 3]
             ):
                 c = -1
                 if not by_sums:
-                    c = _crossings(edges, edge_first[k], edge_first[k + 1], px, py, ux, uy, crossed)
-                sums = sum_first[k + 1] - sum_first[k]
+                    first, last = int(polygon[k, 4]), int(polygon[k, 5])
+                    c = _crossings(edges, first, last, px, py, ux, uy, crossed)
+                begin, end = int(polygon[k, 7]), int(polygon[k + 1, 7])
+                sums = end - begin
                 if n + max(c // 2, sums) > len(spans):
                     more = np.zeros((2 * n + sums + 64, 2))
                     more[:n] = spans[:n]
@@ -223,7 +274,7 @@ def _spans_on_line(table, filling, s, w, x, low, high, n, spans, crossed, by_sum
                     spans[n, 0], spans[n, 1] = crossed[2 * i], crossed[2 * i + 1]
                     n += 1
                 if c < 0:
-                    for r in range(sum_first[k], sum_first[k + 1]):
+                    for r in range(begin, end):
                         t0, t1 = _span_in(
                             planes, plane_first[r], plane_first[r + 1], px, py, ux, uy
                         )
@@ -322,7 +373,10 @@ def _seated(table, filling, i):  # type: ignore[no-untyped-def] # noqa: ANN001, 
     s = filling.sheet[h]
     w, dx, dy = _seat_of(table, filling, i, filling.way[h])
     x, y = filling.at[h, 0] + dx, filling.at[h, 1] + dy
-    if w < 0 or not _is_free(table, filling, s, w, x, y):
+    if w < 0:
+        return False
+    _make_on_line(table, filling, s, w, x)
+    if not _is_free(table, filling, s, w, x, y):
         return False
     _put(table, filling, i, s, w, x, y)
     return True
@@ -396,6 +450,11 @@ def fill(table, filling, kinds, begin, end, lean):  # type: ignore[no-untyped-de
         Which items.
     lean : float
         A way is taken for the least right end plus ``lean`` times the top.
+
+    Raises
+    ------
+    MemoryError
+        There is no room even for the no-fit polygons of one place.
     """
     spans = np.zeros((256, 2))
     crossed, gaps = np.empty(64), np.empty((2, 48, 2))

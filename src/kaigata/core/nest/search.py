@@ -14,7 +14,7 @@ from contextlib import suppress
 from dataclasses import dataclass, replace
 from itertools import islice
 
-from kaigata.core.errors import InputError, Stopped
+from kaigata.core.errors import InputError, LimitError, Stopped
 from kaigata.core.nest.bench import Bench, Layout
 from kaigata.core.nest.crew import Crew
 from kaigata.core.nest.figures import Nest, Placement, Unplaced, measured
@@ -101,6 +101,8 @@ def search(
         The order cannot be nested as it is.
     Stopped
         It was stopped before the first nest was complete.
+    LimitError
+        There is not memory enough, or a process that searches ended early.
     """
     require_usable(order)
     if seconds <= 0 or (steps is not None and steps < 1) or workers < 1:
@@ -109,11 +111,17 @@ def search(
             fix="Give at least one of each",
         )
     is_long = seconds >= _WORTH_HELP if steps is None else steps > 1
-    with Crew(workers if is_long else 1, should_stop) as crew:
-        return _search(
-            order, crew, seconds=seconds, steps=steps, seed=seed, start=start,
-            locked=frozenset(locked), on_better=on_better, should_stop=should_stop,
-        )  # fmt: skip
+    try:
+        with Crew(workers if is_long else 1, should_stop) as crew:
+            return _search(
+                order, crew, seconds=seconds, steps=steps, seed=seed, start=start,
+                locked=frozenset(locked), on_better=on_better, should_stop=should_stop,
+            )  # fmt: skip
+    except MemoryError:
+        raise LimitError(
+            "there is not memory enough for the outlines of these parts",
+            fix="Draw them with fewer corners, or nest fewer different parts at once",
+        ) from None
 
 
 def _search(
@@ -140,8 +148,6 @@ def _search(
     is_over = left == 0 or (ends is not None and time.monotonic() >= ends)
     if is_over or not any(b.wanted().total() > 1 for b in table.benches):
         return book.nest
-    for bench in table.benches:
-        bench.prepare()
     crew.give(table.benches)
     book.improve(crew, ends, left, seconds)
     return book.nest

@@ -12,8 +12,17 @@ import numpy as np
 import numpy.typing as npt
 from numba import njit
 
-from kaigata.core.nest.nofit import SKEW_COS, SKEW_SIN
-from kaigata.core.nest.overlap import TOUCH, cost_at, lay, measure_depths, pushes_on
+from kaigata.core.nest.nofit import SKEW_COS, SKEW_SIN, TO_COME, Floats, make_no_fit
+from kaigata.core.nest.overlap import (
+    TOUCH,
+    Lying,
+    cost_at,
+    lay,
+    make_near,
+    measure_depths,
+    pushes_on,
+)
+from kaigata.core.nest.table import Table
 
 __all__ = ["random_state", "separate", "squeeze_in"]
 
@@ -91,8 +100,8 @@ def _anywhere(rooms, share):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN
 def _best_place(table, rooms, lying, i, effort, best, pushes, state):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN202
     """Find where part i overlaps least; ``best[0]`` becomes (cost, way, x, y)."""
     way, at = lying.way, lying.at
-    rank, hull, reach, back, pair = table.rank, table.hull, table.reach, table.back, table.pair
-    edges, edge_first = table.fits.edges, table.fits.edge_first
+    rank, hull, reach, back = table.rank, table.hull, table.reach, table.back
+    pair, polygon, edges = table.fits.pair, table.fits.polygon, table.fits.edges
     n = len(way)
     own = table.kind[way[i]]
     first, last = table.first[own], table.last[own]
@@ -134,14 +143,16 @@ def _best_place(table, rooms, lying, i, effort, best, pushes, state):  # type: i
                     j = (j + 1) % n
                 v = way[j]
                 lies = rank[v] <= rank[w]
-                k = pair[v, w] if lies else pair[w, v]
-                e0, e1 = edge_first[k], edge_first[k + 1]
+                f, m = (v, w) if lies else (w, v)
+                fit = np.int64(pair[f, m])
+                if fit < 0 or polygon[fit, 5] == TO_COME:
+                    fit = make_no_fit(table, f, m, True)
+                e0, e1 = int(polygon[fit, 4]), int(polygon[fit, 5])
                 if e1 == e0:
                     continue
                 e = e0 + int(draw(state) * (e1 - e0))
                 sx, sy = edges[e, 0], edges[e, 1]
                 ex, ey = SKEW_COS * sx + SKEW_SIN * sy, SKEW_COS * sy - SKEW_SIN * sx
-                f = v if lies else w
                 gx = back[f, 0] * ex + back[f, 2] * ey
                 gy = back[f, 1] * ex + back[f, 3] * ey
                 x = at[j, 0] + (gx if lies else -gx)
@@ -164,6 +175,9 @@ def _best_place(table, rooms, lying, i, effort, best, pushes, state):  # type: i
         x, y = _clamped(x, x0, x1), _clamped(y, y0, y1)
         limit = best[len(best) - 1, 0]
         cost = cost_at(table, lying, i, w, x, y, limit)
+        if cost < 0.0:
+            make_near(table, lying, i, w, x, y)
+            cost = cost_at(table, lying, i, w, x, y, limit)
         if cost < limit:
             _keep(best, cost, w, x, y)
     for k in range(len(best)):
@@ -191,6 +205,9 @@ def _walk_down(table, rooms, lying, i, place, pushes):  # type: ignore[no-untype
         if cost == 0.0:
             break
         m = pushes_on(table, lying, i, w, x, y, pushes)
+        if m < 0:
+            make_near(table, lying, i, w, x, y)
+            m = pushes_on(table, lying, i, w, x, y, pushes)
         bx, by, least = x, y, cost
         for a in range(m):
             ax, ay = pushes[a, 0], pushes[a, 1]
@@ -206,6 +223,9 @@ def _walk_down(table, rooms, lying, i, place, pushes):  # type: ignore[no-untype
                     mx, my = (aa * cy - cc * ay) / turn, (cc * ax - aa * cx) / turn
                 nx, ny = _clamped(x + mx, x0, x1), _clamped(y + my, y0, y1)
                 c = cost_at(table, lying, i, w, nx, ny, least)
+                if c < 0.0:
+                    make_near(table, lying, i, w, nx, ny)
+                    c = cost_at(table, lying, i, w, nx, ny, least)
                 if c < least:
                     least, bx, by = c, nx, ny
         if least >= cost:
@@ -215,34 +235,12 @@ def _walk_down(table, rooms, lying, i, place, pushes):  # type: ignore[no-untype
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def separate(table, rooms, lying, rounds, patience, effort, state, memory):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN201
-    """Move parts until none overlap.
+def _moved(table, rooms, lying, lifted, rounds, patience, effort, state, memory):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN202
+    """Lay a part where it overlaps least, unless ``lifted`` is -1, then go so many rounds.
 
-    Parameters
-    ----------
-    table : Table
-        The shapes.
-    rooms : (k, 4) array
-        Where parts may reach: x0, y0, x1, y1, mm. Several rooms lie one right of the other; a part
-        lies in one of them and may change over to another.
-    lying : Lying
-        The parts, moved in place; its depths must be measured.
-    rounds : int
-        Rounds at most.
-    patience : int
-        Rounds without a lesser sum of overlaps after which it gives up.
-    effort : int
-        Places looked at for each move, beside those it begins from.
-    state : array
-        Random numbers.
-    memory : (2,) array
-        The least sum so far and the rounds since then; begins as (inf, 0). Kept for the next call,
-        so that a long separation can be made in portions.
-
-    Returns
-    -------
-    float
-        The sum of penetrations left, mm; 0 when no two parts overlap.
+    Both in one compiled loop: what it calls is compiled into it, for speed with sums in whatever
+    order is quickest, and a second copy elsewhere would come to other last digits. Returns the sum
+    of penetrations left, mm, or -1 where the part fits no room.
     """
     n = len(lying.way)
     size = lying.size
@@ -250,6 +248,12 @@ def separate(table, rooms, lying, rounds, patience, effort, state, memory):  # t
     pushes = np.zeros((4, 3))
     order = np.zeros(n, dtype=np.int64)
     total = 0.0
+    if lifted >= 0:
+        measure_depths(table, lying)
+        _best_place(table, rooms, lying, lifted, effort, best, pushes, state)
+        if best[0, 1] < 0:
+            return -1.0
+        lay(table, lying, lifted, int(best[0, 1]), best[0, 2], best[0, 3])
     for _ in range(rounds):
         worst = 0.0
         total = 0.0
@@ -299,8 +303,55 @@ def separate(table, rooms, lying, rounds, patience, effort, state, memory):  # t
     return total
 
 
-@njit(cache=True, nogil=True, error_model="numpy")
-def squeeze_in(table, rooms, lying, i, effort, state):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN201
+def separate(
+    table: Table,
+    rooms: Floats,
+    lying: Lying,
+    rounds: int,
+    patience: int,
+    effort: int,
+    state: npt.NDArray[np.uint64],
+    memory: Floats,
+) -> float:
+    """Move parts until none overlap.
+
+    Parameters
+    ----------
+    table : Table
+        The shapes.
+    rooms : (k, 4) array
+        Where parts may reach: x0, y0, x1, y1, mm. Several rooms lie one right of the other; a part
+        lies in one of them and may change over to another.
+    lying : Lying
+        The parts, moved in place; its depths must be measured.
+    rounds : int
+        Rounds at most.
+    patience : int
+        Rounds without a lesser sum of overlaps after which it gives up.
+    effort : int
+        Places looked at for each move, beside those it begins from.
+    state : array
+        Random numbers.
+    memory : (2,) array
+        The least sum so far and the rounds since then; begins as (inf, 0). Kept for the next call,
+        so that a long separation can be made in portions.
+
+    Returns
+    -------
+    float
+        The sum of penetrations left, mm; 0 when no two parts overlap.
+    """
+    return float(_moved(table, rooms, lying, -1, rounds, patience, effort, state, memory))
+
+
+def squeeze_in(
+    table: Table,
+    rooms: Floats,
+    lying: Lying,
+    i: int,
+    effort: int,
+    state: npt.NDArray[np.uint64],
+) -> bool:
     """Lay part i where it overlaps the others least, and measure all depths.
 
     Parameters
@@ -315,11 +366,4 @@ def squeeze_in(table, rooms, lying, i, effort, state):  # type: ignore[no-untype
     bool
         Whether it fits a room at all.
     """
-    best = np.zeros((3, 4))
-    pushes = np.zeros((4, 3))
-    measure_depths(table, lying)
-    _best_place(table, rooms, lying, i, effort, best, pushes, state)
-    if best[0, 1] < 0:
-        return False
-    lay(table, lying, i, int(best[0, 1]), best[0, 2], best[0, 3])
-    return True
+    return bool(_moved(table, rooms, lying, i, 0, 0, effort, state, np.zeros(2)) >= 0.0)

@@ -8,17 +8,17 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable, Sequence
-from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 import numpy as np
+import numpy.typing as npt
 from shapely.geometry import Polygon, box
 
-from kaigata.core.nest.cells import Cells, make_cells, without_cells
-from kaigata.core.nest.nofit import Floats, Ints, NoFits, Pairs, joined, make_no_fits
+from kaigata.core.nest.cells import Cells, cells_for
+from kaigata.core.nest.nofit import Floats, Forms, Ints, NoFits, no_fits_for
 from kaigata.core.nest.order import NestOrder, NestPart, StockSheet
-from kaigata.core.nest.shapes import Pieces, coarser, convex_pieces, grown_polygon, outward_points
+from kaigata.core.nest.shapes import coarser, convex_pieces, grown_polygon, outward_points
 from kaigata.core.nest.strips import Solids, make_solids
 from kaigata.core.plane import Contour, Motion
 
@@ -28,8 +28,6 @@ FREE_TURNS = 8
 """Turns tried of a part that may lie at any angle: every 45 degrees. With more of them the search
 finds less in the same time."""
 
-_FEW = 64
-"""Pairs below which one thread makes them as soon."""
 _SAME = 0.01
 """mm, and mm of outline: shapes that differ less are one shape for placing."""
 _CHORD = 0.005
@@ -52,7 +50,8 @@ class Table(NamedTuple):
     Of two ways the one of lower ``rank`` counts as lying, the other as moving beside it.
     ``back[w]`` (a, b, c, d) undoes the way's turn: (a x + b y, c x + d y). ``reach[w]`` are the
     exact bounds of the part about its 0,0 and ``hull[w]`` those of its grown shape, mm. The no-fit
-    polygon of way v against a lying way w is ``pair[w, v]`` where ``rank[w] <= rank[v]``.
+    polygon of way v against a lying way w is ``fits.pair[w, v]`` where ``rank[w] <= rank[v]``, made
+    from ``forms`` when it is first asked for.
     """
 
     kind: Ints
@@ -62,7 +61,7 @@ class Table(NamedTuple):
     back: Floats
     reach: Floats
     hull: Floats
-    pair: Ints
+    forms: Forms
     fits: NoFits
     cells: Cells
     solids: Solids
@@ -137,7 +136,8 @@ class ShapeTable:
             kinds[first[twin] : last[twin]] = [twin] * (last[twin] - first[twin])
         # A closed shape next to the same shape with holes, so that they share no-fit polygons.
         rank = 2 * base[kinds] + (np.array(kinds) != base[kinds])
-        pair, fits = self._no_fits(np.array(kinds, dtype=np.int64), rank, base)
+        forms = self._forms(kinds, first, base)
+        fits = no_fits_for(forms)
         self.table = Table(
             kind=np.array(kinds, dtype=np.int64),
             rank=rank,
@@ -147,16 +147,24 @@ class ShapeTable:
             reach=np.array([self._reach(i, w) for i, w in enumerate(self.ways)]),
             hull=np.array([_bounds(self.grown[k], w)
                            for k, w in zip(kinds, self.ways, strict=True)]),
-            pair=pair,
+            forms=forms,
             fits=fits,
-            cells=without_cells(fits),
+            cells=cells_for(fits),
             solids=make_solids([_rings(self.grown[k], w)
                                 for k, w in zip(kinds, self.ways, strict=True)]),
         )  # fmt: skip
 
-    def add_cells(self) -> None:
-        """Make what speeds up separating; filling does without."""
-        self.table = self.table._replace(cells=make_cells(self.table.fits))
+    def __getstate__(self) -> dict[str, Any]:
+        """Return what another process needs, without room for more polygons."""
+        fits, cells = self.table.fits.trimmed(), self.table.cells.emptied()
+        table = self.table._replace(fits=fits, cells=cells)
+        return {**self.__dict__, "table": table}
+
+    def __setstate__(self, state: dict[str, Any]) -> None:
+        """Take that, and make room."""
+        self.__dict__.update(state)
+        fits = no_fits_for(self.table.forms, self.table.fits)
+        self.table = self.table._replace(fits=fits, cells=cells_for(fits))
 
     def rings(self, kind: int, way: int) -> list[Floats]:
         """Return a grown shape's outline and holes in a way, closed, mm."""
@@ -198,83 +206,42 @@ class ShapeTable:
         part = self.parts[self.kind[way.part] - len(self.obstacle)]
         return part.region.outer.moved(Motion.turned(way.turn, mirrored=way.mirrored)).bounds
 
-    def _no_fits(self, kinds: Ints, rank: Ints, base: Ints) -> tuple[Ints, NoFits]:
-        """Return which polygon serves which two ways, and the polygons."""
-        turn = np.round(np.degrees([w.turn for w in self.ways]) * 1e6).astype(np.int64)
-        mirrored = np.array([w.mirrored for w in self.ways], dtype=np.int64)
-        lying, moving = np.nonzero(rank[:, None] <= rank[None, :])
-        # Seen from the frame of the lying way: a mirrored frame turns the other way round.
-        sign = 1 - 2 * mirrored[lying]
-        relative = np.mod(sign * (turn[moving] - turn[lying]), 360_000_000)
-        flipped = mirrored[lying] ^ mirrored[moving]
-        # Each shape twice: as it is, and with its holes filled for partners they cannot hold.
+    def _forms(self, kinds: Sequence[int], first: Sequence[int], base: Ints) -> Forms:
+        """Return what no-fit polygons are made from."""
         n = len(base) - len(self.closed)
-        a, b = kinds[lying], kinds[moving]
-        key = np.stack(
-            [np.where(self.holds[a, b], base[a], base[a] + n),
-             np.where(self.holds[b, a], base[b], base[b] + n), flipped, relative], axis=1,
-        )  # fmt: skip
-        rows, which = np.unique(key, axis=0, return_inverse=True)
-        pair = np.full((len(kinds), len(kinds)), -1, dtype=np.int64)
-        pair[lying, moving] = which.reshape(-1)
-        whole = [_pieces(p) for p in self.grown[:n]]
+        whole = [convex_pieces(p) for p in self.grown[:n]]
+        # Each shape twice: as it is, and with its holes filled for partners they cannot hold.
         filled = [
-            _pieces(Polygon(p.exterior)) if p.interiors and i >= len(self.obstacle) else whole[i]
+            convex_pieces(Polygon(p.exterior)) if p.interiors and i >= len(self.obstacle)
+            else whole[i]
             for i, p in enumerate(self.grown[:n])
+        ]  # fmt: skip
+        end = np.cumsum([0, *(len(pieces) for pieces in whole + filled)])
+        rings = [ring for pieces in whole + filled for ring in pieces]
+        own = base[list(kinds)]
+        turns = np.round(np.degrees([w.turn for w in self.ways]) * 1e6)
+        mirrored = [w.mirrored for w in self.ways]
+        twin = [
+            first[self.closed[k]] + i - first[k] if k in self.closed else -1
+            for i, k in enumerate(kinds)
         ]
-        rings = [ring for shape in whole + filled for ring in shape]
-        lengths = [len(shape) for shape in whole + filled]
-        radians = np.radians(rows[:, 3] / 1e6)
-        square = np.mod(rows[:, 3], 90_000_000) == 0
-        cos, sin = np.cos(radians), np.sin(radians)
-        cos[square], sin[square] = np.round(cos[square]), np.round(sin[square])
-        # Rows of their own: a column of a single row is another type to the compiler.
-        first, second = np.ascontiguousarray(rows[:, :2].T)
-        pairs = Pairs(
+        frame = (end[own], end[own + 1], end[n + own], end[n + own + 1], mirrored, turns, twin)
+        return Forms(
             points=np.vstack(rings),
             piece=np.cumsum([0, *(len(r) for r in rings)]).astype(np.int64),
-            shape=np.cumsum([0, *lengths]).astype(np.int64),
-            lying=first,
-            moving=second,
-            mirrored=rows[:, 2].astype(bool),
-            cos=cos,
-            sin=sin,
+            frame=np.stack(frame, axis=1).astype(np.int64),
+            holds=self.holds,
         )
-        return pair, _made_side_by_side(pairs)
 
-    def _holding(self) -> np.ndarray:
+    def _holding(self) -> npt.NDArray[np.bool_]:
         n = len(self.grown)
         holds = np.zeros((n, n), dtype=bool)
-        sides = [_sides(p) for p in self.grown]
+        area = np.array([p.area for p in self.grown])
+        sides = np.array([_sides(p) for p in self.grown])
         for outer, polygon in enumerate(self.grown):
             for hole in (Polygon(h) for h in polygon.interiors):
-                room = _sides(hole)
-                for inner in range(n):
-                    if (
-                        hole.area > self.grown[inner].area
-                        and room[0] >= sides[inner][0]
-                        and room[1] >= sides[inner][1]
-                    ):
-                        holds[outer, inner] = True
+                holds[outer] |= (hole.area > area) & (_sides(hole) >= sides).all(axis=1)
         return holds
-
-
-def _made_side_by_side(pairs: Pairs) -> NoFits:
-    """Return the no-fit polygons of pairs, made in two threads where there are many."""
-    count = len(pairs.lying)
-    if count < _FEW:
-        return NoFits(*make_no_fits(pairs))
-
-    def share(i: int) -> NoFits:
-        rows = slice(i * count // 2, (i + 1) * count // 2)
-        mine = pairs._replace(
-            lying=pairs.lying[rows], moving=pairs.moving[rows],
-            mirrored=pairs.mirrored[rows], cos=pairs.cos[rows], sin=pairs.sin[rows],
-        )  # fmt: skip
-        return NoFits(*make_no_fits(mine))
-
-    with ThreadPoolExecutor(2) as threads:
-        return joined(*threads.map(share, range(2)))
 
 
 def _outside(sheet: StockSheet, order: NestOrder, parts: Sequence[NestPart]) -> Polygon:
@@ -346,10 +313,6 @@ def _rings(polygon: Polygon, way: Way) -> list[Floats]:
     a, b, c, d = _back(way)
     rings = (polygon.exterior, *polygon.interiors)
     return [np.array(r.coords) @ np.array([[a, b], [c, d]]) for r in rings]
-
-
-def _pieces(polygon: Polygon) -> Pieces:
-    return convex_pieces(polygon)
 
 
 def _sides(shape: Polygon) -> list[float]:
