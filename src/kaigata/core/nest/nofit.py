@@ -481,7 +481,7 @@ def make_no_fit(table, lying, moving, bounded):  # type: ignore[no-untyped-def] 
     Raises
     ------
     MemoryError
-        There is no room for it.
+        There is no room even for it alone.
     """
     forms, fits = table.forms, table.fits
     frame, holds = forms.frame, forms.holds
