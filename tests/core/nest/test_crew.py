@@ -51,6 +51,41 @@ def test_processes_do_what_this_one_would(given, crew):
                 assert np.array_equal(one.way, other.way)
 
 
+FIRST = {
+    "squeezed in": "squeeze_in(b.table, room, ly, 1, 60, random_state(1))",
+    "moved apart": "separate(b.table, room, ly, 3, 9, 9, random_state(1), np.array([np.inf, 0]))",
+    "measured": "measure_depths(b.table, ly)",
+}
+
+
+def test_what_a_process_did_first_does_not_change_what_it_does():
+    """Loops that come with copies of each other must not differ by which was loaded first."""
+    program = """
+import hashlib, numpy as np
+from kaigata.core.nest.jobs import Job, Move, do_job
+from kaigata.core.nest.overlap import lying_of, measure_depths
+from kaigata.core.nest.plans import first_plan
+from kaigata.core.nest.separate import random_state, separate, squeeze_in
+from tests.core.nest.given import bench_of, filled, order_of
+b = bench_of(order_of("mix-60"))
+room = b.room(next(iter(b.sheets)))[None]
+ly = lying_of(b.table, np.array([0, 1]), np.array([[20., 20.], [50., 50.]]), np.zeros(2, bool))
+{first}
+job = Job(0, Move("tighten"), filled(b), first_plan(b), seed=1, seconds=None, attempts=3)
+print(hashlib.sha256(do_job(b, job, lambda: False).layout.loads[0].at).hexdigest())
+"""
+    path = os.pathsep.join([str(TESTS.parent / "src"), str(TESTS.parent)])
+    running = [
+        subprocess.Popen([sys.executable, "-c", program.format(first=first)],
+                         env={**os.environ, "PYTHONPATH": path}, stdout=subprocess.PIPE)
+        for first in FIRST.values()
+    ]  # fmt: skip
+    nests = {one.communicate()[0] for one in running}
+
+    assert [one.returncode for one in running] == [0, 0, 0]
+    assert len(nests) == 1
+
+
 def test_a_stop_ends_jobs_that_would_go_on(given, crew):
     _, jobs = given
     crew.do(jobs)
