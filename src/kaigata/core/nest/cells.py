@@ -66,7 +66,7 @@ def cells_for(fits: NoFits) -> Cells:
 
 @njit(cache=True, fastmath=True, error_model="numpy")
 def make_cells(fits, cells, k):  # type: ignore[no-untyped-def] # noqa: ANN001, ANN201
-    """Make the cells of polygon k and return the first; ``NO_CELLS`` where there is no room."""
+    """Make the cells of polygon k; it has none where there is no room for them."""
     polygon, edges = fits.polygon, fits.edges
     x0, y0, x1, y1 = polygon[k, 0], polygon[k, 1], polygon[k, 2], polygon[k, 3]
     begin, end = int(polygon[k, 4]), int(polygon[k, 5])
@@ -74,7 +74,7 @@ def make_cells(fits, cells, k):  # type: ignore[no-untyped-def] # noqa: ANN001, 
     base, used = fits.used[4], fits.used[5]
     polygon[k, 6] = NO_CELLS
     if base + ACROSS * ACROSS > len(state):
-        return NO_CELLS
+        return
     half = 0.5 * np.hypot((x1 - x0) / ACROSS, (y1 - y0) / ACROSS) + 1e-6
     away = np.empty(end - begin)
     for j in range(ACROSS):
@@ -107,10 +107,9 @@ def make_cells(fits, cells, k):  # type: ignore[no-untyped-def] # noqa: ANN001, 
                 for e in range(begin, end):
                     if away[e - begin] <= far:
                         if used == len(near):
-                            return NO_CELLS
+                            return
                         near[used] = e
                         used += 1
             first[c + 1] = used
     fits.used[4], fits.used[5] = base + ACROSS * ACROSS, used
     polygon[k, 6] = base
-    return base

@@ -286,7 +286,7 @@ def pushes_on(table, lying, i, w, x, y, out):  # type: ignore[no-untyped-def] # 
         uy = back[a, 2] * dx + back[a, 3] * dy
         if ux <= polygon[k, 0] or ux >= polygon[k, 2] or uy <= polygon[k, 1] or uy >= polygon[k, 3]:
             continue
-        if polygon[k, 6] == TO_COME:
+        if polygon[k, 5] == TO_COME:
             return -1
         px, py = SKEW_COS * ux - SKEW_SIN * uy, SKEW_SIN * ux + SKEW_COS * uy
         winding, nearest, fx, fy = 0, 1e30, 0.0, 0.0
