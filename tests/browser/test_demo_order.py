@@ -375,13 +375,10 @@ def test_paths_are_drawn_and_the_program_downloads(bench):
     assert "G21 G90 G17 G40" in program
 
 
-def test_a_pierce_is_dragged_a_contour_put_earlier_and_the_program_checked(bench, tmp_path):
+def test_a_pierce_is_dragged_a_contour_put_later_and_the_program_checked(bench, tmp_path):
     bench.go("/orders/1/cut")
     bench.wait("svg.sheet .kerf")
-    outline = "svg.sheet .pass[data-contour$='outer']"
-    name = bench.wait(outline).get_attribute("data-contour")
-    click_on_curve(bench, f"{outline} .kerf")
-    bench.wait("aside section", text=name.rsplit(" ", 1)[0])
+    look_at_first_outline(bench)
     before = bench.wait("svg.sheet .pierce.looked").get_attribute("transform")
 
     with planned(bench):
@@ -391,6 +388,8 @@ def test_a_pierce_is_dragged_a_contour_put_earlier_and_the_program_checked(bench
     bench.wait("aside button", text="Unlock its pierce")
     assert bench.wait("svg.sheet .pierce.looked").get_attribute("transform") != before
 
+    # With another pierce another order is found, in which that contour may be the last of all.
+    look_at_first_outline(bench)
     was = place_of(bench)
     with planned(bench):
         bench.click("aside button", text="Later")
@@ -409,6 +408,16 @@ def test_a_pierce_is_dragged_a_contour_put_earlier_and_the_program_checked(bench
     line = checked("gcode_check.py", nest, tmp_path / "order.json", out, "--no-cut-json",
                    "--kerf", kerf)  # fmt: skip
     assert line.startswith("ok"), line
+
+
+def look_at_first_outline(bench):
+    """Choose the first outline that is cut; a click on one that is chosen would let it go."""
+    outline = "svg.sheet .pass[data-contour$='outer']"
+    first = bench.wait(outline)
+    name, classes = first.get_attribute("data-contour"), first.get_attribute("class").split()
+    if "looked" not in classes:
+        click_on_curve(bench, f"{outline} .kerf")
+    bench.wait("aside section", text=name.rsplit(" ", 1)[0])
 
 
 def click_on_curve(bench, css):

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest'
 
 import { alongWay, orderNumbers } from '@/drawing/programPath'
 import type { Program } from '@/api/types'
-import { contoursOf, movedTo, type Key } from '@/stations/contourOrder'
+import { contoursOf, movedTo, placesFor, type Key } from '@/stations/contourOrder'
 
 const KEYS: Key[] = [['a', 1, 'hole 1'], ['a', 1, 'hole 2'], ['a', 1, 'outer'], ['b', 1, 'hole 1'], ['b', 1, 'outer']]
 const names = (keys: Key[]) => keys.map((k) => `${k[0]} ${k[2]}`)
@@ -19,6 +19,9 @@ describe('putting a contour elsewhere in the order', () => {
   })
   it('keeps a hole before its outline', () => {
     expect(names(movedTo(KEYS, 0, 4))).toEqual(['a hole 2', 'a hole 1', 'a outer', 'b hole 1', 'b outer'])
+  })
+  it('says which places a contour may take', () => {
+    expect(KEYS.map((key) => placesFor(KEYS, key))).toEqual([[0, 1], [0, 1], [2, 4], [0, 3], [4, 4]])
   })
   it('leaves the order as it is for a contour that is not there', () => {
     expect(movedTo(KEYS, 9, 0)).toEqual(KEYS)

@@ -43,7 +43,7 @@ const { at, isPlaying, speed, times, played, play, step, close } = usePlayback(p
 const queries = useQueryClient()
 const selection = useSelection()
 const hand = usePathByHand(() => cut.value, () => program.value, () => props.order.id)
-const { looked, run: lookedRun, place, contours, isPierceKept, isOrderKept } = hand
+const { looked, run: lookedRun, place, places, contours, isPierceKept, isOrderKept } = hand
 const spot = computed(() => {
   const finding = selection.finding === null ? undefined : cut.value?.findings[selection.finding]
   return finding && finding.sheet === sheet.value?.number ? finding.at : null
@@ -105,7 +105,7 @@ const figures = computed(() => (isOfThisNest.value ? cut.value?.sheets.find((s) 
           <a class="button" :href="`/api/programs/${program.id}/files/dxf`" download>Path DXF</a>
         </div>
       </section>
-      <ContourByHand v-if="program" :run="lookedRun" :place="place" :count="contours.length" :is-pierce-kept="isPierceKept" :is-order-kept="isOrderKept" :is-open="isOpen" @to="hand.moveTo" @pierce="hand.keepPierce" @order="hand.keepOrder" />
+      <ContourByHand v-if="program" :run="lookedRun" :place="place" :places="places" :count="contours.length" :is-pierce-kept="isPierceKept" :is-order-kept="isOrderKept" :is-open="isOpen" @to="hand.moveTo" @pierce="hand.keepPierce" @order="hand.keepOrder" />
       <FindingList :findings="cut.findings" />
       <ProcessTable v-if="isOfThisNest" :processes="cut.processes" :is-open="isOpen" @compare="compare" @choose="choose" />
       <ChartRows :cut="cut" />

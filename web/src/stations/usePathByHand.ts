@@ -6,7 +6,7 @@ import type { Cut, Program } from '@/api/types'
 import type { Point } from '@/drawing/apart'
 import { useUndo } from '@/stores/undo'
 
-import { contoursOf, isSame, keyOf, movedTo, type Key } from './contourOrder'
+import { contoursOf, isSame, keyOf, movedTo, placesFor, type Key } from './contourOrder'
 
 type Pierce = [string, number, string, number, number]
 type Run = Program['passes'][number]
@@ -44,6 +44,7 @@ export function usePathByHand(cut: () => Cut | undefined, program: () => Program
   })
   const run = computed(() => (looked.value === undefined ? undefined : program()?.passes[looked.value]))
   const place = computed(() => contours.value.findIndex((c) => run.value && isSame(keyOf(c), keyOf(run.value))))
+  const places = computed(() => (run.value ? placesFor(contours.value.map(keyOf), keyOf(run.value)) : [0, 0]))
   const isPierceKept = computed(() => !!run.value && kept.value.pierces.some((p) => isSame(p, keyOf(run.value as Run))))
   const isOrderKept = computed(() => kept.value.order.length > 0)
 
@@ -90,5 +91,5 @@ export function usePathByHand(cut: () => Cut | undefined, program: () => Program
     await put('change the order', (now) => ({ ...now, order: keys }))
   }
 
-  return { looked, look, run, place, contours, isPierceKept, isOrderKept, movePierce, keepPierce, keepOrder, moveTo }
+  return { looked, look, run, place, places, contours, isPierceKept, isOrderKept, movePierce, keepPierce, keepOrder, moveTo }
 }
