@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest'
 import type { Blank, RackLine } from '../src/api/types'
 import { bendDistance, fromEdge, gaugeTicks } from '../src/drawing/gaugeTicks'
 import { byGauge, gaugeText } from '../src/lib/gauges'
-import { rulerMarks, rulerStep } from '../src/lib/ruler'
+import { rulerMarks, rulerStep, secondMarks } from '../src/lib/ruler'
 
 const line = (change: Partial<RackLine>): RackLine =>
   ({ state: 'ready', thickness: 1.5, material: 'galvanised', quantity: 1, width: 100, height: 50, ...change }) as RackLine
@@ -81,5 +81,13 @@ describe('a ruler', () => {
     expect(far.filter((m) => m.figure).map((m) => [m.at / 25.4, m.figure])).toEqual([0, 10, 20, 30, 40, 50, 60, 70, 80, 90, 100].map((at) => [at, String(at)]))
     expect(near.filter((m) => m.figure).map((m) => m.figure)).toEqual(['0', '0.25', '0.5', '0.75', '1'])
     expect(near).toHaveLength(17)
+  })
+
+  it.each([1, 8, 10, 30, 45, 300, 7200, 90000])('of %d seconds numbers them evenly, as they are, with room between', (span) => {
+    const marks = secondMarks(span, 640 / span)
+    expect(marks.map((m) => Number(m.figure))).toEqual(marks.map((m) => expect.closeTo(m.at, 9)))
+    expect(marks.length).toBeGreaterThan(2)
+    expect(marks.length).toBeLessThan(9)
+    expect(marks.at(-1)?.at).toBeLessThanOrEqual(span)
   })
 })

@@ -12,9 +12,9 @@ export function rulerStep(px: number, least: number, units: Units): number {
 }
 
 export interface Mark {
-  /** Distance from zero, mm. */
+  /** Distance from zero, mm or seconds. */
   at: number
-  /** What stands at it, in the units; nothing at the fine marks. */
+  /** What stands at it; nothing at the fine marks. */
   figure: string
 }
 
@@ -27,4 +27,13 @@ export function rulerMarks(length: number, px: number, units: Units): Mark[] {
     const steps = (i * fine) / numbered
     return { at: i * fine, figure: Math.abs(steps - Math.round(steps)) < 1e-9 ? shortLength(i * fine, units) : '' }
   })
+}
+
+const SECONDS = [0.1, 0.2, 0.5, 1, 2, 5, 10, 20, 30, 60, 120, 300, 600, 1200, 3600]
+
+/** Even marks of seconds from 0 to `span`, at least 90 px apart at `px` px a second. */
+export function secondMarks(span: number, px: number): Mark[] {
+  const step = SECONDS.find((s) => s * px >= 90) ?? Math.ceil(span / 3600 / 6) * 3600
+  const count = Math.floor(span / step + 1e-9)
+  return Array.from({ length: count + 1 }, (_, i) => ({ at: i * step, figure: (i * step).toFixed(step < 1 ? 1 : 0) }))
 }

@@ -4,6 +4,7 @@ import { computed, onMounted, onScopeDispose, ref } from 'vue'
 import type { Nest } from '@/api/types'
 import { counted } from '@/lib/counted'
 import { placeLabels } from '@/lib/labels'
+import { secondMarks } from '@/lib/ruler'
 
 const props = defineProps<{ history: Nest['history']; seconds: number; word: string; isOpen: boolean }>()
 const host = ref<HTMLElement | null>(null)
@@ -46,7 +47,10 @@ const line = computed(() => {
   return points.value.map((p, i) => `${i ? `H${p.x}V${p.y}` : `M${p.x} ${p.y}`}`).join('') + (props.isOpen ? '' : `H${end}`)
 })
 const better = computed(() => Math.max(0, props.history.length - 1))
-const marks = computed(() => [0, 0.25, 0.5, 0.75, 1].map((s) => ({ x: LEFT + s * (room.value - LEFT - RIGHT), text: (span.value * s).toFixed(span.value < 10 ? 1 : 0) })))
+const marks = computed(() => {
+  const px = Math.max(room.value - LEFT - RIGHT, 1) / span.value
+  return secondMarks(span.value, px).map((m) => ({ x: LEFT + m.at * px, text: m.figure }))
+})
 </script>
 
 <template>
