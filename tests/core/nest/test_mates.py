@@ -110,7 +110,7 @@ def test_a_divided_plate_is_nested_as_it_was(spacing, margin):
     order = order_of(divided(2, 14), spacing=spacing, margin=margin)
     require_usable(order)
 
-    nest = search(order, steps=20)
+    nest = search(order, steps=4)
 
     (sheet,) = nest.sheets
     assert sheet.used_length == pytest.approx(900 + 2 * margin - spacing, abs=0.02)
