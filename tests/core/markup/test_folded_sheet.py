@@ -24,6 +24,7 @@ from kaigata.core.markup import (
     is_third_angle,
     seen_from,
 )
+from kaigata.core.markup.folded_sheet import draw_folded
 from kaigata.core.markup.levels import levels
 from kaigata.core.markup.page import Box, Face, Pen
 from tests.core.markup.given import DEMO, demo
@@ -146,6 +147,21 @@ def test_levels_stand_beside_the_views_from_the_lower_left():
     assert (row, column) == (["0", "16.40", "448.40"], ["0", "16.40", "268.40"])
     under = next(w for w in words if w.text == "from the top")
     assert under.at[1] < sheet.top.bottom - 17
+
+
+def test_distances_that_have_no_room_are_left_out_and_said_to_be():
+    blank, pieces = demo("tool-tray")
+    views = folded_views(pieces, blank.thickness, is_third_angle=False)
+    crowded = replace(views, levels=(tuple(range(1, 300)), (20.0,), tuple(range(1, 45))))
+
+    sheet, roomy = (draw_folded(420, 297, v, MILLIMETRE) for v in (crowded, views))
+
+    assert sheet.levels == ((), (20.0,), ())
+    said = "Distances without room on this paper: 299 along its width, 44 along its height"
+    (words,) = (w for w in sheet.page.words if w.text == said)
+    # Between the heading and the figure of the overall width.
+    assert sheet.front.top + 9 + 2 < words.at[1] < sheet.page.height - 10 - 4.5 - words.size
+    assert not [w for w in roomy.page.words if w.text.startswith("Distances")]
 
 
 @pytest.mark.parametrize("unit", [MILLIMETRE, INCH, INCH_FRACTIONS[16]], ids=lambda u: u.name)

@@ -37,6 +37,8 @@ _OFF, _FIGURE = 9.0, 3.0
 """From a view to its dimension line, and what the figure takes beyond that, mm of paper."""
 _ORDINATES = 17.0
 """What a row or column of ordinates takes, mm of paper."""
+_ALONG = ("width", "depth", "height")
+"""What the sizes along x, y and z are called."""
 _SMALL_END, _LARGE_END, _LONG = 1.2, 2.2, 4.4
 """The cone of the sign for how views lie beside each other (ISO 5456-2): radii and length, mm."""
 
@@ -131,7 +133,7 @@ def draw_folded(width: float, height: float, views: FoldedViews, unit: Unit) -> 
         y = box.bottom - 4.0 - (under if box is lower else 0.0)
         page.words.append(Words(text=f"from the {name}", at=(box.left, y), size=2.4))
     _sizes(page, views, (front, top), unit)
-    shown = []
+    shown: list[tuple[float, ...]] = []
     for write, box, long, along in ((row_of, lower, front.width, of_x),
                                     (column_of, top, top.height, of_y),
                                     (column_of, front, front.height, of_z)):  # fmt: skip
@@ -143,6 +145,14 @@ def draw_folded(width: float, height: float, views: FoldedViews, unit: Unit) -> 
     at = (frame.left + PAD, frame.top - 4.5)
     page.words.append(Words(text=heading, at=at, size=3.2, face=Face.STRONG))
     _sign(page, (at[0] + 1.8 * len(heading), at[1]), is_third_angle=views.is_third_angle)
+    left_out = [
+        f"{len(wanted)} along its {name}"
+        for name, wanted, has in zip(_ALONG, views.levels, shown, strict=True)
+        if len(wanted) > len(has)
+    ]
+    if left_out:
+        said = f"Distances without room on this paper: {', '.join(left_out)}"
+        page.words.append(Words(text=said, at=(at[0], at[1] - 4.5), size=2.4))
     return FoldedSheet(page=page, scale=scale, front=front, top=top, side=side, levels=tuple(shown))
 
 
