@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections import defaultdict
+from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import TypeAlias
 
@@ -16,12 +16,15 @@ from kaigata.core.plane.tolerance import SAME
 __all__ = ["Hidden", "twice_area"]
 
 Floats = npt.NDArray[np.float64]
+Ints = npt.NDArray[np.int64]
 
 _CELLS, _MOST_CELLS = 40, 240
 """Cells along the longer side of the view, in each of which pieces and triangles are compared; of
 many triangles more, so that few are in each."""
 _PIECES = 500
 """Pieces that an edge as long as the view is cut into."""
+_SEAM = 1e-9
+"""Share of a triangle by which it reaches over its sides, so that nothing is seen between two."""
 
 
 Part: TypeAlias = tuple[int, tuple[Point, Point]]
@@ -59,23 +62,37 @@ class Hidden:
 
     def __init__(self, triangles: Floats, nearer: float) -> None:
         a, b, c = triangles[:, 0], triangles[:, 1], triangles[:, 2]
-        twice = (b[:, 0] - a[:, 0]) * (c[:, 1] - a[:, 1]) - (b[:, 1] - a[:, 1]) * (
-            c[:, 0] - a[:, 0]
-        )
+        twice = twice_area(a, b, c[:, 0], c[:, 1])
         # Seen from their edge they hide nothing.
-        self._corners = triangles[np.abs(twice) > SAME * nearer]
-        self._nearer = nearer
+        facing = np.abs(twice) > SAME * nearer
         extent = triangles.reshape(-1, 3)[:, :2].max(axis=0)
-        cells = min(_MOST_CELLS, max(_CELLS, math.isqrt(len(self._corners)) // 2))
-        self._cell = float(extent.max()) / cells
+        self._planes = _Planes.of(a[facing], b[facing], c[facing], twice[facing])
+        self._nearest = triangles[facing, :, 2].max(axis=1)
+        self._nearer = nearer
+        self._count = min(_MOST_CELLS, max(_CELLS, math.isqrt(int(facing.sum())) // 2))
+        self._cell = float(extent.max()) / self._count
         self._step = float(extent.max()) / _PIECES
-        low = (self._corners[:, :, :2].min(axis=1) // self._cell).astype(int)
-        high = (self._corners[:, :, :2].max(axis=1) // self._cell).astype(int)
-        self._in_cell = defaultdict[tuple[int, int], list[int]](list)
-        for n, ((x0, y0), (x1, y1)) in enumerate(zip(low.tolist(), high.tolist(), strict=True)):
-            for x in range(x0, x1 + 1):
-                for y in range(y0, y1 + 1):
-                    self._in_cell[x, y].append(n)
+        self._in_cell = self._dealt(triangles[facing, :, :2])
+
+    def _cells(self, points: Floats) -> Ints:
+        """Return in which column and row of cells points lie."""
+        return np.clip(points // self._cell, 0, self._count).astype(np.int64)
+
+    def _number(self, column: Ints, row: Ints) -> Ints:
+        return column * (self._count + 1) + row
+
+    def _dealt(self, corners: Floats) -> dict[int, Ints]:
+        """Return for each cell the triangles whose bounds reach into it."""
+        low, high = self._cells(corners.min(axis=1)), self._cells(corners.max(axis=1))
+        wide, tall = (high - low + 1).T
+        owner = np.repeat(np.arange(len(corners)), wide * tall)
+        within = np.arange(len(owner)) - np.repeat(
+            np.cumsum(wide * tall) - wide * tall, wide * tall
+        )
+        numbers = self._number(
+            low[owner, 0] + within % wide[owner], low[owner, 1] + within // wide[owner]
+        )
+        return {n: owner[rows] for n, rows in _alike(numbers)}
 
     def parted(self, edges: Floats) -> tuple[list[Part], list[Part]]:
         """Return what of edges (n, 2, 3) is not hidden, and what is."""
@@ -93,26 +110,61 @@ class Hidden:
 
     def _is_hidden(self, points: Floats) -> npt.NDArray[np.bool_]:
         hidden = np.zeros(len(points), dtype=bool)
-        cells = (points[:, :2] // self._cell).astype(int)
-        order = np.lexsort(cells.T)
-        ends = np.flatnonzero(np.any(np.diff(cells[order], axis=0), axis=1)) + 1
-        for rows in np.split(order, ends):
-            if len(rows):
-                x, y = cells[rows[0]].tolist()
-                hidden[rows] = self._behind(points[rows], self._in_cell.get((x, y), []))
+        for number, rows in _alike(self._number(*self._cells(points[:, :2]).T)):
+            there = self._in_cell.get(number)
+            if there is not None:
+                farthest = points[rows, 2].min() + self._nearer
+                planes = self._planes.some(there[self._nearest[there] > farthest])
+                hidden[rows] = planes.hide(points[rows], self._nearer)
         return hidden
 
-    def _behind(self, points: Floats, triangles: list[int]) -> npt.NDArray[np.bool_]:
-        """Tell which points lie behind some of the triangles."""
-        a, b, c = np.moveaxis(self._corners[triangles], 1, 0)
-        x, y = points[:, 0, None], points[:, 1, None]
-        shares = [twice_area(p, q, x, y) for p, q in ((b, c), (c, a), (a, b))]
-        whole = shares[0] + shares[1] + shares[2]
-        u, v, w = (s / whole for s in shares)
-        inside = (u >= 0) & (v >= 0) & (w >= 0)
-        depth = u * a[:, 2] + v * b[:, 2] + w * c[:, 2]
-        behind: npt.NDArray[np.bool_] = inside & (depth > points[:, 2, None] + self._nearer)
+
+@dataclass(frozen=True)
+class _Planes:
+    """Triangles as seen: a corner, and what the shares of the other two and the depth grow by.
+
+    ``second`` and ``third`` are (n, 2), what the barycentric coordinate of the second and the third
+    corner grows by along x and y; ``deeper`` is (n, 2), along each of the two.
+    """
+
+    corner: Floats
+    second: Floats
+    third: Floats
+    deeper: Floats
+
+    @classmethod
+    def of(cls, a: Floats, b: Floats, c: Floats, twice: Floats) -> _Planes:
+        """Return them for the corners of triangles, (n, 3) each, and twice their areas."""
+        (bx, by, bz), (cx, cy, cz) = (b - a).T, (c - a).T
+        return cls(
+            corner=a,
+            second=np.column_stack([cy, -cx]) / twice[:, None],
+            third=np.column_stack([-by, bx]) / twice[:, None],
+            deeper=np.column_stack([bz, cz]),
+        )
+
+    def some(self, rows: Ints) -> _Planes:
+        """Return some of them."""
+        return _Planes(self.corner[rows], self.second[rows], self.third[rows], self.deeper[rows])
+
+    def hide(self, points: Floats, nearer: float) -> npt.NDArray[np.bool_]:
+        """Tell which points lie behind some of them, by more than ``nearer``."""
+        x, y = points[:, 0, None] - self.corner[:, 0], points[:, 1, None] - self.corner[:, 1]
+        second = self.second[:, 0] * x + self.second[:, 1] * y
+        third = self.third[:, 0] * x + self.third[:, 1] * y
+        inside = (second >= -_SEAM) & (third >= -_SEAM) & (second + third <= 1 + _SEAM)
+        depth = self.corner[:, 2] + self.deeper[:, 0] * second + self.deeper[:, 1] * third
+        behind: npt.NDArray[np.bool_] = inside & (depth > points[:, 2, None] + nearer)
         return np.any(behind, axis=1)  # type: ignore[no-any-return]
+
+
+def _alike(numbers: Ints) -> Iterator[tuple[int, Ints]]:
+    """Yield each number there is, and where it stands."""
+    order = np.argsort(numbers, kind="stable")
+    begins = np.flatnonzero(np.diff(numbers[order], prepend=-1))
+    for rows in np.split(order, begins[1:]):
+        if len(rows):
+            yield int(numbers[rows[0]]), rows
 
 
 def twice_area(a: Floats, b: Floats, x: Floats, y: Floats) -> Floats:
