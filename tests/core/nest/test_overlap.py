@@ -26,8 +26,8 @@ def test_overlap_by_cells_is_the_plain_sum(name, spread, most, monkeypatch):
     lying = lying_of(bench.table, load.way, load.at, load.fixed)
     lying.weight[:] = draw.uniform(1, 3, (n, n))
     measure_depths(bench.table, lying)
-    rows = draw.integers(n, size=2000)
-    places = load.at[rows] + draw.normal(0, spread, (2000, 2))
+    rows = draw.integers(n, size=600)
+    places = load.at[rows] + draw.normal(0, spread, (600, 2))
 
     def quick_at(i, x, y):
         cost = cost_at(bench.table, lying, i, load.way[i], x, y, 1e30)
