@@ -19,7 +19,8 @@ from kaigata.house.trouble import Trouble
 
 __all__ = ["Stage", "manage"]
 
-_PATIENCE = 30.0
+_PATIENCE = 120.0
+"""s; a server that cannot start ends long before, but a busy machine is slow to start one."""
 _GRACE = 15.0
 _WITH_PARENT = ("setpriv", "--pdeathsig", "TERM")
 """Ends a child with its parent, so that a house that was killed keeps no port taken."""
