@@ -11,7 +11,7 @@ const props = defineProps<{
   run?: Program['passes'][number] | undefined
   place: number
   /** The first and the last place it may take. */
-  places: readonly number[]
+  places: readonly [number, number]
   count: number
   isPierceKept: boolean
   isOrderKept: boolean
@@ -36,8 +36,8 @@ const mm = (v: number) => length(v, view.units, 1)
         <dt>Time with the way to it</dt><dd class="num">{{ seconds.toFixed(1) }}</dd><dd class="unit">s</dd>
       </dl>
       <div class="actions">
-        <button type="button" :disabled="isOpen || place <= (places[0] ?? 0)" @click="emit('to', place - 1)">Earlier</button>
-        <button type="button" :disabled="isOpen || place >= (places[1] ?? 0)" @click="emit('to', place + 1)">Later</button>
+        <button type="button" :disabled="isOpen || place <= places[0]" @click="emit('to', place - 1)">Earlier</button>
+        <button type="button" :disabled="isOpen || place >= places[1]" @click="emit('to', place + 1)">Later</button>
         <button type="button" :disabled="isOpen" @click="emit('pierce')">{{ isPierceKept ? 'Unlock its pierce' : 'Lock its pierce' }}</button>
       </div>
     </template>

@@ -44,7 +44,7 @@ export function usePathByHand(cut: () => Cut | undefined, program: () => Program
   })
   const run = computed(() => (looked.value === undefined ? undefined : program()?.passes[looked.value]))
   const place = computed(() => contours.value.findIndex((c) => run.value && isSame(keyOf(c), keyOf(run.value))))
-  const places = computed(() => (run.value ? placesFor(contours.value.map(keyOf), keyOf(run.value)) : [0, 0]))
+  const places = computed<[number, number]>(() => (run.value ? placesFor(contours.value.map(keyOf), keyOf(run.value)) : [0, 0]))
   const isPierceKept = computed(() => !!run.value && kept.value.pierces.some((p) => isSame(p, keyOf(run.value as Run))))
   const isOrderKept = computed(() => kept.value.order.length > 0)
 

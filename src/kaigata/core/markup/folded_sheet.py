@@ -145,15 +145,25 @@ def draw_folded(width: float, height: float, views: FoldedViews, unit: Unit) -> 
     at = (frame.left + PAD, frame.top - 4.5)
     page.words.append(Words(text=heading, at=at, size=3.2, face=Face.STRONG))
     _sign(page, (at[0] + 1.8 * len(heading), at[1]), is_third_angle=views.is_third_angle)
+    _tell_left_out(page, (at[0], at[1] - 4.5), views.levels, shown)
+    return FoldedSheet(page=page, scale=scale, front=front, top=top, side=side, levels=tuple(shown))
+
+
+def _tell_left_out(
+    page: Page,
+    at: Point,
+    wanted_levels: Sequence[tuple[float, ...]],
+    shown: Sequence[tuple[float, ...]],
+) -> None:
+    """Write how many levels along which size have no room beside the views, if any have none."""
     left_out = [
         f"{len(wanted)} along its {name}"
-        for name, wanted, has in zip(_ALONG, views.levels, shown, strict=True)
+        for name, wanted, has in zip(_ALONG, wanted_levels, shown, strict=True)
         if len(wanted) > len(has)
     ]
     if left_out:
         said = f"Distances without room on this paper: {', '.join(left_out)}"
-        page.words.append(Words(text=said, at=(at[0], at[1] - 4.5), size=2.4))
-    return FoldedSheet(page=page, scale=scale, front=front, top=top, side=side, levels=tuple(shown))
+        page.words.append(Words(text=said, at=at, size=2.4))
 
 
 def _side(views: FoldedViews) -> str:

@@ -85,10 +85,9 @@ class Hidden:
         """Return for each cell the triangles whose bounds reach into it."""
         low, high = self._cells(corners.min(axis=1)), self._cells(corners.max(axis=1))
         wide, tall = (high - low + 1).T
-        owner = np.repeat(np.arange(len(corners)), wide * tall)
-        within = np.arange(len(owner)) - np.repeat(
-            np.cumsum(wide * tall) - wide * tall, wide * tall
-        )
+        counts = wide * tall
+        owner = np.repeat(np.arange(len(corners)), counts)
+        within = np.arange(len(owner)) - np.repeat(np.cumsum(counts) - counts, counts)
         numbers = self._number(
             low[owner, 0] + within % wide[owner], low[owner, 1] + within // wide[owner]
         )
